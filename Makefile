@@ -1,0 +1,79 @@
+# Plain Shank. `make help` lists what there is.
+SHELL := /bin/bash
+.DEFAULT_GOAL := help
+export PATH := $(CURDIR)/.tools/node/bin:$(PATH)
+PY := .venv/bin/python
+PORT ?= 8420
+DEPS := .venv/.stamp
+WEB_DEPS := web/node_modules/.stamp
+WEB := web/dist/.stamp
+
+help: ## list the targets
+	@grep -hE '^[a-z-]+:.*##' Makefile | sed 's/:.*## /\t/' | expand -t 12
+
+demo: system $(DEPS) $(WEB) ## install what is missing and run the demo workshop
+	@exec $(PY) -m tools.demo --port $(PORT)
+
+reset: ## forget the demo's data; the next demo starts afresh
+	@$(PY) -m tools.demo --reset
+
+test: system system-test $(DEPS) $(WEB) check ## everything: checks, and all the tests
+	cd web && npm test --silent
+	$(PY) -m pytest
+
+check: $(DEPS) $(WEB_DEPS) ## formatting, types, layers, generated files
+	.venv/bin/ruff check .
+	.venv/bin/ruff format --check .
+	.venv/bin/mypy
+	.venv/bin/lint-imports
+	$(PY) -m tools.types --check
+	cd web && npm run check --silent
+
+format: $(DEPS) $(WEB_DEPS) ## put every file into its format
+	.venv/bin/ruff check --fix .
+	.venv/bin/ruff format .
+	cd web && npm run format --silent
+
+types: $(DEPS) $(WEB_DEPS) ## write the API's schema and the front end's types from the code
+	$(PY) -m tools.types
+
+bench: $(DEPS) $(WEB) ## measure speed as ratios
+	$(PY) -m tools.bench
+
+shots: $(DEPS) $(WEB) ## rewrite docs/screenshots from the demo data
+	$(PY) -m tools.shots
+
+ratio: ## tests as a share of the code
+	@python3 -m tools.ratio
+
+lock: .tools/.stamp ## write the lock files from requirements*.in
+	for f in requirements requirements-dev; do .tools/bin/uv pip compile -q --generate-hashes --python-version 3.11 \
+	  --no-emit-index-url --no-emit-find-links --custom-compile-command "make lock" -o $$f.txt $$f.in; done
+
+build: $(WEB) ## build the front end
+
+system: ## Debian's parts that the application needs
+	@tools/system.sh app
+
+system-test: ## Debian's parts that the browser tests need
+	@tools/system.sh test
+
+.tools/.stamp: tools/tools.txt
+	python3 -m venv .tools
+	.tools/bin/pip install -q --disable-pip-version-check -r tools/tools.txt
+	@touch $@
+
+$(DEPS): requirements-dev.txt | .tools/.stamp
+	.tools/bin/uv venv -q --allow-existing --python "$$(command -v python3)" .venv
+	.tools/bin/uv pip sync -q --python $(PY) --require-hashes requirements-dev.txt
+	@touch $@
+
+$(WEB_DEPS): web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+$(WEB): $(WEB_DEPS) $(shell find web/src web/public web/index.html web/*.ts -type f 2>/dev/null)
+	cd web && npm run build --silent
+	@touch $@
+
+.PHONY: help demo reset test check format types bench shots ratio lock build system system-test

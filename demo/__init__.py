@@ -1,0 +1,1 @@
+"""The demo workshop: invented people and jobs, as readable data, and its loader."""

@@ -1,0 +1,148 @@
+"""Where JSON becomes a typed request and a result becomes JSON, for command line and API alike.
+
+Requests are frozen dataclasses; their fields are annotated with the readers below, so text as
+people write it is read in one place and an error carries the dotted path of its field.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Container, Mapping
+from functools import cache
+from typing import Annotated, Any, TypeVar, dataclass_transform
+
+from pydantic import BeforeValidator, ConfigDict, TypeAdapter, ValidationError, WithJsonSchema
+
+from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError, UnreadableError
+from ringcraft.reading import LONGEST_TEXT, read_length, tidy
+
+T = TypeVar("T")
+
+_LENGTH_SCHEMA = WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}]}, mode="validation")
+
+
+@dataclass_transform(kw_only_default=True, frozen_default=True)
+def request(cls: type[T]) -> type[T]:
+    """A frozen dataclass that refuses fields it does not know, so that no typing slip is ignored."""
+    cls.__pydantic_config__ = ConfigDict(extra="forbid")  # type: ignore[attr-defined]
+    return dataclasses.dataclass(frozen=True, kw_only=True)(cls)
+
+
+def _positive(value: object) -> float:
+    mm = read_length(value)
+    if mm <= 0:
+        raise OutOfRangeError("", "This must be more than nothing.", "Write mm, 16 ga or 1/16 in.")
+    return mm
+
+
+def _size_words(value: object) -> object:
+    if isinstance(value, bool) or not isinstance(value, (str, int, float)):
+        raise UnreadableError("", "A size is written as text.", "Write US 7 1/2, K½, 54 or 17.3 mm ID.")
+    return str(value)
+
+
+def _count(value: object) -> object:
+    if isinstance(value, str):
+        value = tidy(value)
+        words = {"never": 0, "none": 0, "once": 1, "twice": 2}
+        value = words.get(value, value)
+        if isinstance(value, str) and not value.isdecimal():
+            raise UnreadableError("", f"“{value}” is not a count.", "Write 0, 1 or 2.")
+        value = int(value)
+    if isinstance(value, bool) or not isinstance(value, (int, float)) or value != value // 1:
+        raise UnreadableError("", "A count is a whole number.", "Write 0, 1 or 2.")
+    if not 0 <= value <= 12:
+        raise OutOfRangeError("", "Nobody does that more than a dozen times.", "Write 0, 1 or 2.")
+    return int(value)
+
+
+#: A length in mm, nought allowed; read from a number or from text with a unit.
+Mm = Annotated[float, BeforeValidator(read_length), _LENGTH_SCHEMA]
+#: A length in mm that must be more than nothing.
+PositiveMm = Annotated[float, BeforeValidator(_positive), _LENGTH_SCHEMA]
+#: A length in mm that may be less than nothing (a fit, a correction).
+SignedMm = Annotated[float, BeforeValidator(lambda v: read_length(v, signed=True)), _LENGTH_SCHEMA]
+#: How many times something is done: 0 to 12, or "once", "twice", "never".
+Count = Annotated[int, BeforeValidator(_count)]
+#: A finger size as people write it.
+SizeText = Annotated[
+    str,
+    BeforeValidator(_size_words),
+    WithJsonSchema({"anyOf": [{"type": "string"}, {"type": "number"}]}, mode="validation"),
+]
+
+
+def name_of(what: str, table: Mapping[str, object], aliases: Mapping[str, str] | None = None) -> Any:
+    """The annotated type of a key of ``table``: forgiving of case and spaces, strict otherwise."""
+    keys = list(table)
+    known = {key.replace("-", ""): key for key in keys}
+    known |= {alias.replace("-", ""): key for alias, key in (aliases or {}).items()}
+
+    def read(value: object) -> str:
+        text = value if isinstance(value, str) else ""
+        if value in keys:
+            return text
+        short = tidy(text[:LONGEST_TEXT]).replace(" ", "").replace("_", "").replace("-", "")
+        if short in known:
+            return known[short]
+        said = f"“{text.strip()[:40]}” is not a {what} known here." if text.strip() else f"Which {what}?"
+        raise UnknownNameError("", said, f"It can be {', '.join(keys)}.")
+
+    return Annotated[
+        str, BeforeValidator(read), WithJsonSchema({"type": "string", "enum": keys}, mode="validation")
+    ]
+
+
+def read_request(kind: TypeAdapter[T], data: object, tags: Container[str] = ()) -> T:
+    """A typed request from plain JSON data; raises BadRequest with every error and its field.
+
+    ``tags`` are the union tags that must not show in a field's path.
+    """
+    if not isinstance(data, dict):
+        raise BadRequest([UnreadableError("", "The request is one JSON object.", "Write {...}.")])
+    try:
+        return kind.validate_python(data)
+    except ValidationError as problem:
+        raise BadRequest(craft_errors(problem, tags)) from None
+
+
+def craft_errors(problem: ValidationError, tags: Container[str] = ()) -> list[CraftError]:
+    """Pydantic's errors in the craft's words, each at its dotted field."""
+    return [craft_error(dict(error), tags) for error in problem.errors(include_url=False)]
+
+
+def craft_error(error: dict[str, Any], tags: Container[str] = ()) -> CraftError:
+    """One of pydantic's errors in the craft's words, at its dotted field."""
+    kind, field = error["type"], field_path(error["loc"], tags)
+    cause = error.get("ctx", {}).get("error")
+    if isinstance(cause, CraftError):
+        return cause.at(field)
+    if kind == "missing":
+        return CraftError(field, "This is still missing.", "Nothing can be worked out without it.")
+    if kind in ("unexpected_keyword_argument", "extra_forbidden"):
+        return UnknownNameError(field, f"“{error['loc'][-1]}” is not asked for here.", "Leave it out.")
+    if kind.startswith("union_tag"):
+        wanted = error.get("ctx", {}).get("expected_tags", "")
+        return UnknownNameError("style", "That style is not known here.", f"It can be {wanted}.")
+    if kind.startswith(("float", "int", "finite")):
+        return UnreadableError(field, "That is not a number.", "Write a number.")
+    if kind == "bool_parsing" or kind == "bool_type":
+        return UnreadableError(field, "This is a yes or a no.", "Write true or false.")
+    if kind.startswith(("dataclass", "dict", "model", "list", "tuple")):
+        return UnreadableError(field, "This has its own fields.", "Write them inside { } or [ ].")
+    return UnreadableError(field, "This cannot be read.", "See the contract for what is expected.")
+
+
+def field_path(loc: tuple[Any, ...], tags: Container[str] = ()) -> str:
+    """The dotted path of a field, without the tags that pydantic adds for unions."""
+    return ".".join(str(step) for step in loc if step not in tags)
+
+
+@cache
+def _writer(kind: type[object]) -> TypeAdapter[object]:
+    return TypeAdapter(kind)
+
+
+def to_json(result: object) -> Any:
+    """A result as plain JSON data (tuples as lists, no NaN)."""
+    return _writer(type(result)).dump_python(result, mode="json")

@@ -1,0 +1,78 @@
+"""What every ring asks for, whatever its style."""
+
+from __future__ import annotations
+
+from ringcraft.border import Count, Mm, SignedMm, SizeText, name_of, request
+from ringcraft.errors import OutOfRangeError
+from ringcraft.metals import BladeKey, MetalKey
+from ringcraft.planning.rules import RuleKey
+from ringcraft.sections import Stock
+from ringcraft.sizes import ScaleKey
+
+LEAVE = {
+    "small": "cut so that it hardly ever closes too large: a plain band is easy to stretch",
+    "exact": "cut for the size itself",
+    "large": "cut so that it hardly ever closes too small: taking out is one joint, adding is two",
+}
+LeaveKey = name_of("way to leave it", LEAVE)
+
+
+@request
+class Join:
+    """What happens at the joint: passes of the saw through it, squarings with the file, trim left on."""
+
+    saw_passes: Count = 1
+    blade: BladeKey = "4/0"
+    file_passes: Count = 0
+    trim_mm: Mm = 0.0
+
+
+@request
+class RingRequest:
+    """The order, as one jeweler says it to another. None means: take the default and name it."""
+
+    style: str
+    size: SizeText
+    metal: MetalKey
+    stock: Stock
+    rule: RuleKey | None = None
+    own_correction_mm: SignedMm | None = None
+    join: Join | None = None
+    leave: LeaveKey | None = None
+    round_to_mm: Mm | None = None
+    home_scale: ScaleKey = "us"
+
+
+@request
+class Used:
+    """The settings a plan was made with, the defaults filled in and named."""
+
+    rule: str
+    leave: str
+    join: Join
+    round_to_mm: float
+    home_scale: str
+    defaulted: tuple[str, ...]
+
+
+def settle(order: RingRequest, leave_default: str) -> Used:
+    """Fill in the defaults of an order; raises OutOfRangeError where a figure is beyond sense."""
+    chosen = {
+        "rule": order.rule,
+        "join": order.join,
+        "leave": order.leave,
+        "round_to_mm": order.round_to_mm,
+    }
+    used = Used(
+        rule=order.rule or "centroid",
+        leave=order.leave or leave_default,
+        join=order.join or Join(),
+        round_to_mm=0.1 if order.round_to_mm is None else order.round_to_mm,
+        home_scale=order.home_scale,
+        defaulted=tuple(name for name, value in chosen.items() if value is None),
+    )
+    if used.round_to_mm > 2:
+        raise OutOfRangeError("round_to_mm", "That rounds a ring a size away.", "At most 2 mm; 0.1 or 0.5 is usual.")
+    if used.join.trim_mm > 10:
+        raise OutOfRangeError("join.trim_mm", "That is more offcut than trim.", "0.5 to 1.5 mm is usual.")
+    return used

@@ -1,0 +1,1 @@
+"""What starts, stops, photographs and measures the project."""

@@ -1,0 +1,167 @@
+"""The start command: a private database, the demo workshop, the application; Ctrl-C stops all of it."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import secrets
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+from types import FrameType
+
+from tools.mariadb import Database, start
+
+ROOT = Path(__file__).resolve().parent.parent
+VAR = ROOT / "var"
+
+
+def secret(name: str) -> str:
+    """A secret of this machine, made once and kept outside the repository."""
+    VAR.mkdir(mode=0o700, exist_ok=True)
+    path = VAR / name
+    if not path.exists():
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_urlsafe(9 if name.endswith("password") else 48))
+    return path.read_text().strip()
+
+
+def is_taken(port: int) -> bool:
+    """Whether somebody listens on a loopback port."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return True
+    return False
+
+
+def choose_port(wanted: int) -> int:
+    """The wanted port, or the next free one, said aloud."""
+    for port in range(wanted, wanted + 50):
+        if not is_taken(port):
+            if port != wanted:
+                print(f"Port {wanted} is taken; using {port}.")
+            return port
+    raise SystemExit(f"Ports {wanted} to {wanted + 49} are all taken: choose one with make demo PORT=...")
+
+
+def run(environment: dict[str, str], *arguments: str) -> None:
+    """Run one of our own Python commands, showing its words only if it fails."""
+    done = subprocess.run(
+        [sys.executable, *arguments], cwd=ROOT, env=environment, capture_output=True, text=True, check=False
+    )
+    if done.returncode:
+        raise SystemExit(f"{' '.join(arguments)} failed:\n{done.stdout}{done.stderr}")
+
+
+def application(database: Database, *, demo: bool = True, **more: str) -> dict[str, str]:
+    """The environment of the application over this database."""
+    environment = {**os.environ, **database.environment(), "PLAIN_SHANK_SECRET_KEY": secret("secret-key")}
+    if demo:
+        environment["PLAIN_SHANK_DEMO"] = f"wren:{secret('demo-password')}"
+    return {**environment, **more}
+
+
+def serve(environment: dict[str, str], port: int) -> subprocess.Popen[bytes]:
+    """Start gunicorn on a loopback port."""
+    command = [
+        sys.executable, "-m", "gunicorn", "workshop.wsgi:application",
+        "--bind", f"127.0.0.1:{port}", "--workers", "2", "--threads", "4", "--log-level", "warning",
+        "--worker-tmp-dir", "/dev/shm" if os.path.isdir("/dev/shm") else "/tmp",
+        "--no-control-socket",
+    ]  # fmt: skip
+    return subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True)
+
+
+def wait_for(port: int, server: subprocess.Popen[bytes], seconds: float = 30) -> None:
+    """Wait until the application answers."""
+    until = time.monotonic() + seconds
+    while time.monotonic() < until and server.poll() is None:
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/session", timeout=2):
+                return
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.1)
+    raise SystemExit("The application did not start.")
+
+
+def stop(server: subprocess.Popen[bytes] | None) -> None:
+    """Stop gunicorn cleanly."""
+    if server is not None and server.poll() is None:
+        server.send_signal(signal.SIGTERM)
+        try:
+            server.wait(timeout=15)
+        except subprocess.TimeoutExpired:
+            server.kill()
+
+
+def prepare(environment: dict[str, str]) -> None:
+    """Bring the database to this version, gather the front end, load the demo workshop once."""
+    run(environment, "manage.py", "migrate", "--no-input", "-v0")
+    run(environment, "manage.py", "collectstatic", "--no-input", "-v0", "--clear")
+    run(environment, "-m", "demo.load")
+
+
+class Stopped(Exception):
+    """Somebody asked to stop."""
+
+
+def _stopping(number: int, frame: FrameType | None) -> None:
+    raise Stopped
+
+
+def demo(port: int) -> int:
+    """Run the demo until Ctrl-C."""
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, _stopping)
+    database: Database | None = None
+    server: subprocess.Popen[bytes] | None = None
+    try:
+        port = choose_port(port)
+        database = start(VAR / "db")
+        environment = application(database)
+        prepare(environment)
+        server = serve(environment, port)
+        wait_for(port, server)
+        print(f"\n  Plain Shank is at  http://127.0.0.1:{port}\n  The sign-in page says how. Ctrl-C stops it.\n")
+        return server.wait()
+    except Stopped:
+        print("\nStopping.")
+        return 0
+    finally:
+        for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+            signal.signal(number, signal.SIG_IGN)
+        stop(server)
+        if database is not None:
+            database.stop()
+
+
+def main() -> int:
+    """Read the arguments and run, or forget the demo's data."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--port", type=int, default=8420)
+    parser.add_argument("--reset", action="store_true")
+    chosen = parser.parse_args()
+    if chosen.reset:
+        pid = VAR / "db" / "pid"
+        if pid.exists():
+            raise SystemExit("The demo is running: stop it with Ctrl-C first.")
+        shutil.rmtree(VAR / "db", ignore_errors=True)
+        (VAR / "demo-password").unlink(missing_ok=True)
+        print("The demo's data is gone; make demo starts afresh.")
+        return 0
+    if not 1024 <= chosen.port <= 65_000:
+        raise SystemExit("Choose a port between 1024 and 65000.")
+    return demo(chosen.port)
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

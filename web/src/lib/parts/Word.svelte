@@ -1,0 +1,39 @@
+<script lang="ts">
+  import type { Mistake } from '$lib/api/client'
+  import { mistakeId } from './mistakes'
+
+  interface Props {
+    value: string
+    label: string
+    field: string
+    mistakes?: Mistake[]
+    placeholder?: string
+    type?: string
+    onchange?: () => void
+  }
+  let {
+    value = $bindable(),
+    label,
+    field,
+    mistakes = [],
+    placeholder = '',
+    type = 'text',
+    onchange,
+  }: Props = $props()
+  const wrong = $derived(mistakes.some((mistake) => mistake.field === field))
+</script>
+
+<input
+  class="word"
+  {type}
+  bind:value
+  {placeholder}
+  aria-label={label}
+  aria-invalid={wrong}
+  aria-describedby={wrong ? mistakeId(field) : undefined}
+  autocomplete="off"
+  spellcheck="false"
+  maxlength={type === 'text' ? 120 : undefined}
+  oninput={onchange}
+  onfocus={(event) => type === 'text' && event.currentTarget.select()}
+/>

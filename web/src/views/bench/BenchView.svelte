@@ -1,0 +1,174 @@
+<script lang="ts">
+  import { onMount } from 'svelte'
+
+  import { api, ask, type Bench, type BenchRing, type Mistake } from '$lib/api/client'
+  import { clock } from '$lib/clock.svelte'
+  import { keys } from '$lib/keys.svelte'
+  import Mistakes from '$lib/parts/Mistakes.svelte'
+  import Say from '$lib/parts/Say.svelte'
+  import { router } from '$lib/router.svelte'
+  import { session } from '$lib/session.svelte'
+  import { clock as hour, countdown, dueWords, minutes } from '$lib/text'
+  import Aside from './Aside.svelte'
+  import Line from './Line.svelte'
+
+  let bench = $state.raw<Bench | null>(null)
+  let mistakes = $state.raw<Mistake[]>([])
+
+  const byDue = $derived(
+    [...(bench?.rings ?? [])].sort(
+      (a, b) => (a.due ?? '9').localeCompare(b.due ?? '9') || a.id - b.id,
+    ),
+  )
+  const waiting = $derived(
+    (bench?.rings ?? [])
+      .filter((ring) => ring.standing.ready_at && new Date(ring.standing.ready_at) > clock.now)
+      .sort((a, b) => (a.standing.ready_at ?? '').localeCompare(b.standing.ready_at ?? '')),
+  )
+  const pot = $derived((bench?.rings ?? []).filter((ring) => ring.standing.station === 'pickle'))
+  const potReady = $derived(pot.filter((ring) => !isWaiting(ring)))
+  const first = $derived(waiting[0])
+
+  function isWaiting(ring: BenchRing): boolean {
+    return waiting.some((other) => other.id === ring.id)
+  }
+  function place(ring: BenchRing) {
+    return bench?.day.order.find((p) => p.id === ring.id)
+  }
+  function left(ring: BenchRing): string {
+    const { hands_left_min, wait_left_min } = ring.standing
+    if (!hands_left_min) return 'done'
+    return `${minutes(hands_left_min)}${wait_left_min ? `, ${minutes(wait_left_min)} waiting` : ''}`
+  }
+  function lower(text: string): string {
+    return text.slice(0, 1).toLowerCase() + text.slice(1)
+  }
+
+  async function read() {
+    const answer = await ask(api.GET('/api/bench'))
+    if (answer?.problem) mistakes = answer.problem.status === 401 ? [] : answer.problem.errors
+    else if (answer) {
+      bench = answer.data
+      mistakes = []
+    }
+  }
+
+  onMount(() => {
+    void read()
+    const timer = setInterval(() => void read(), 20_000)
+    const back = () => void read()
+    window.addEventListener('focus', back)
+    const remove = keys.add([
+      {
+        key: ' ',
+        says: 'the card of the ring to do now',
+        run: () => bench?.day.now_id && router.go(`/job/${bench.day.now_id}`),
+      },
+    ])
+    return () => {
+      clearInterval(timer)
+      window.removeEventListener('focus', back)
+      remove()
+    }
+  })
+  $effect(() => {
+    if (session.who?.signed_in) void read()
+  })
+</script>
+
+<Mistakes {mistakes} />
+{#if bench}
+  {@const day = bench.day}
+  <div class="flex items-start justify-between gap-8">
+    <div class="max-w-[54rem]">
+      <h1 class="text-[30px] leading-[1.3]" data-testid="now">
+        {#if day.now_id}
+          <span class="font-semibold">Now:</span>
+          <a href={`/job/${day.now_id}`} class="hover:text-blue"
+            ><Say text={lower(day.now_title)} />,
+            <span class="font-semibold">{day.now_name}</span></a
+          >.
+        {:else if bench.rings.length}
+          {day.says || 'All that is on the bench is done.'}
+        {:else}
+          Nothing is on the bench. <a class="quiet" href="/ring">Make a ring</a>.
+        {/if}
+      </h1>
+      {#if day.now_id}
+        <p class="text-soft mt-1 text-[17px]">Space opens its card. <Say text={day.says} /></p>
+      {/if}
+    </div>
+    {#if first?.standing.ready_at}
+      <p class="shrink-0 text-right" aria-live="off">
+        <span class="figure text-flame-text text-[42px]" data-testid="wait"
+          >{countdown(new Date(first.standing.ready_at), clock.now)}</span
+        ><br />
+        <span class="mt-2 inline-block">
+          {#if first.standing.station === 'pickle'}
+            in the pot, {pot.length === 1 ? 'one ring' : `${pot.length} rings`}{potReady.length
+              ? `, ${potReady.length} ready`
+              : ''}
+          {:else}until {first.name} is cool{/if}
+        </span>
+      </p>
+    {:else if pot.length}
+      <p class="text-flame-text shrink-0 text-right text-[19px] font-medium">
+        {pot.length === 1 ? 'One ring is' : `${pot.length} rings are`} ready in the pot
+      </p>
+    {/if}
+  </div>
+
+  {#if bench.rings.length}
+    <div class="mt-7">
+      <Line rings={bench.rings} stations={session.catalogue?.stations ?? []} />
+    </div>
+    <ul class="border-hairline mt-6 border-t" aria-label="Open jobs by due date">
+      {#each byDue as ring (ring.id)}
+        {@const at = place(ring)}
+        <li class="border-hairline border-b" data-job={ring.number}>
+          <a href={`/job/${ring.id}`} class="row hover:bg-wash">
+            <span class={['due', at?.late && 'text-flame-text']}
+              >{dueWords(ring.due, clock.now)}</span
+            >
+            <span><Say text={ring.name} /></span>
+            <span class="text-soft"><Say text={ring.summary} /></span>
+            <span class="text-blue font-medium">
+              {#if isWaiting(ring) && ring.standing.ready_at}
+                {ring.standing.station === 'pickle' ? 'in the pickle' : 'cooling'} until {hour(
+                  new Date(ring.standing.ready_at),
+                )}
+              {:else if ring.standing.next_key}<Say text={lower(ring.standing.next_title)} />
+              {:else}done: take it off the bench{/if}
+            </span>
+            <span class="text-soft">{left(ring)}{at?.late ? `; ${at.why}` : ''}</span>
+          </a>
+        </li>
+      {/each}
+    </ul>
+  {/if}
+  <Aside onbrought={read} />
+{/if}
+
+<style>
+  .row {
+    display: grid;
+    grid-template-columns: 8.2rem 1.3fr 1.5fr 1.5fr 1.3fr;
+    gap: 0.2rem 1.2rem;
+    padding: 0.52rem 0;
+    align-items: baseline;
+  }
+  .due {
+    font-family: var(--font-figure);
+    font-weight: 600;
+    font-size: 18px;
+    white-space: nowrap;
+  }
+  @media (max-width: 900px) {
+    .row {
+      grid-template-columns: 8.2rem 1fr;
+    }
+    .row > :nth-child(n + 3) {
+      grid-column: 2;
+    }
+  }
+</style>

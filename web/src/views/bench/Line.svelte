@@ -1,0 +1,129 @@
+<script lang="ts">
+  import type { BenchRing } from '$lib/api/client'
+  import { benchDrawing, shortName } from '$lib/drawing/bench'
+  import { ringPath } from '$lib/drawing/scale'
+
+  interface Props {
+    rings: BenchRing[]
+    stations: { key: string; title: string }[]
+  }
+  let { rings, stations }: Props = $props()
+  let room = $state(1208)
+  const width = $derived(Math.max(room, 980))
+  const drawing = $derived(benchDrawing(rings, stations, width))
+  const tallest = $derived(Math.max(110, ...drawing.placed.map((p) => p.y + p.high)))
+  const base = $derived(tallest + 42)
+  const GAP_DEG = 16
+  const tone = (ring: BenchRing) => `var(--${ring.metal_family})`
+  const says = (ring: BenchRing) =>
+    `${ring.name}, at ${ring.standing.station}: ${ring.standing.next_title}`
+</script>
+
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div
+  class="overflow-x-auto"
+  bind:clientWidth={room}
+  role="region"
+  aria-label="The bench, station by station"
+  tabindex={width > room ? 0 : undefined}
+>
+  <svg {width} height={base + 52} viewBox={`0 0 ${width} ${base + 52}`} data-testid="bench-line">
+    {#if drawing.pot}
+      {@const pot = drawing.pot}
+      {@const half = pot.width / 2}
+      <path
+        d={`M${pot.x - half - 8} ${base - pot.high + 26}H${pot.x + half + 8}L${pot.x + half} ${base - 2}H${pot.x - half}Z`}
+        class="acid"
+      />
+      <path
+        d={`M${pot.x - half - 14} ${base - pot.high}L${pot.x - half} ${base - 2}H${pot.x + half}L${pot.x + half + 14} ${base - pot.high}`}
+        class="pot"
+      />
+    {/if}
+    <line x1="0" x2={width} y1={base} y2={base} class="line" />
+    {#each drawing.stations as station (station.key)}
+      <line x1={station.x} x2={station.x} y1={base} y2={base + 12} class="stand" />
+      <text x={station.x} y={base + 36} text-anchor="middle" class="station">{station.title}</text>
+    {/each}
+
+    {#each drawing.placed as place (place.ring.id)}
+      {@const bottom = base - 2 - place.y}
+      <a
+        href={`/job/${place.ring.id}`}
+        aria-label={says(place.ring)}
+        data-shape={place.shape}
+        data-station={place.ring.standing.station}
+      >
+        {#if place.shape === 'strip'}
+          <rect
+            x={place.x - place.length / 2}
+            y={bottom - place.high - 3}
+            width={place.length}
+            height={place.high}
+            fill={tone(place.ring)}
+            class="metal"
+          />
+          <text x={place.x} y={bottom - place.high - 10} text-anchor="middle"
+            >{shortName(place.ring)}</text
+          >
+        {:else}
+          <path
+            d={ringPath(
+              place.x,
+              bottom - place.outer,
+              place.inner,
+              place.outer,
+              place.shape === 'open' ? GAP_DEG : 0,
+            )}
+            fill={tone(place.ring)}
+            fill-rule="evenodd"
+            class="metal"
+          />
+          <text
+            x={place.x}
+            y={place.inside ? bottom - place.outer + 5 : bottom - place.high - 8}
+            text-anchor="middle">{shortName(place.ring)}</text
+          >
+        {/if}
+      </a>
+    {/each}
+  </svg>
+</div>
+
+<style>
+  .line {
+    stroke: var(--color-base-content);
+    stroke-width: 3;
+  }
+  .stand {
+    stroke: var(--color-base-content);
+    stroke-width: 2;
+  }
+  .station {
+    font-size: 17px;
+    font-weight: 500;
+  }
+  .metal {
+    stroke: var(--color-base-content);
+    stroke-width: 1;
+  }
+  .pot {
+    fill: none;
+    stroke: var(--color-base-content);
+    stroke-width: 2;
+  }
+  .acid {
+    fill: var(--acid);
+  }
+  text {
+    font-size: 15px;
+  }
+  a {
+    outline-offset: 4px;
+  }
+  a:hover text,
+  a:focus-visible text {
+    fill: var(--color-primary);
+    font-weight: 600;
+  }
+</style>

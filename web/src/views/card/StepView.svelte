@@ -1,0 +1,119 @@
+<script lang="ts">
+  import type { Job, Step } from '$lib/api/client'
+  import { clock } from '$lib/clock.svelte'
+  import BigFigure from '$lib/parts/BigFigure.svelte'
+  import Say from '$lib/parts/Say.svelte'
+  import Strip from '$lib/parts/Strip.svelte'
+  import { clock as hour, countdown, minutes } from '$lib/text'
+  import MeasureField from './MeasureField.svelte'
+
+  interface Props {
+    job: Job
+    step: Step
+    doneAt: string
+    last: boolean
+    ontick: (done: boolean) => void
+    onclose: (closed: boolean) => void
+    onkept: (job: Job) => void
+  }
+  let { job, step, doneAt, last, ontick, onclose, onkept }: Props = $props()
+  let lit = $state('')
+  let act: HTMLButtonElement | undefined = $state()
+  let fields: HTMLElement | undefined = $state()
+
+  const blank = $derived(job.now.blanks[0])
+  const drawn = $derived(step.station === 'cut' && step.figure !== '')
+  const waits = $derived(
+    job.standing.next_key === step.key && job.standing.ready_at
+      ? new Date(job.standing.ready_at)
+      : null,
+  )
+
+  /** After a measure is kept: the next one, or the button that ends the step. */
+  function onward(key: string) {
+    const all = [...(fields?.querySelectorAll<HTMLInputElement>('[data-measure]') ?? [])]
+    const next = all[all.findIndex((field) => field.dataset.measure === key) + 1]
+    if (next) next.focus()
+    else act?.focus()
+  }
+</script>
+
+<section aria-label={step.title} class="min-w-0" data-testid="step">
+  <p class="text-soft text-[17px]">
+    {step.station.replace('-', ' ')}; {minutes(step.hands_min)} of hands{step.wait_min
+      ? `, then ${minutes(step.wait_min)} by itself`
+      : ''}
+  </p>
+  <div class="flex flex-wrap items-end justify-between gap-x-8 gap-y-3">
+    <h2 class="text-[40px] leading-[1.15] font-medium" aria-live="polite">
+      <Say text={step.title} />
+    </h2>
+    {#if step.figure}
+      <BigFigure
+        figure={step.figure}
+        unit={step.unit}
+        label={step.title}
+        size="step"
+        flame={step.torch}
+      />
+    {/if}
+  </div>
+  {#if waits && waits > clock.now}
+    <p class="text-flame-text mt-2 text-[22px] font-medium">
+      Ready at {hour(waits)}, in {countdown(waits, clock.now)}.
+    </p>
+  {/if}
+
+  <ul class="mt-4 max-w-[52rem] space-y-2 text-[23px] leading-[1.35]">
+    {#each step.do as line, i (i)}<li><Say text={line} /></li>{/each}
+  </ul>
+  {#if step.check.length}
+    <ul class="mt-4 max-w-[52rem] space-y-1 text-[20px] leading-[1.35]">
+      {#each step.check as line, i (i)}
+        <li><span class="text-blue font-medium">Check:</span> <Say text={line} /></li>
+      {/each}
+    </ul>
+  {/if}
+  {#each step.caution as line, i (i)}
+    <p class="text-flame-text mt-3 max-w-[52rem] text-[18px]"><Say text={line} /></p>
+  {/each}
+  {#if step.caution.length}
+    <p class="text-soft max-w-[52rem] text-[15px]">
+      Your local rules, the maker's data sheet and licensed practice come first.
+    </p>
+  {/if}
+
+  {#if step.measure.length}
+    <div bind:this={fields} class="mt-5 space-y-3">
+      {#each step.measure as asked (asked.key)}
+        <MeasureField {job} {asked} {onkept} ondone={() => onward(asked.key)} />
+      {/each}
+    </div>
+  {/if}
+
+  <p class="mt-7 flex flex-wrap items-baseline gap-6">
+    {#if doneAt}
+      <span class="text-[19px]">Done at {hour(new Date(doneAt))}.</span>
+      <button type="button" class="quiet" onclick={() => ontick(false)}>not done after all</button>
+    {:else}
+      <button bind:this={act} type="button" class="act text-[21px]" onclick={() => ontick(true)}
+        >Done{last ? '' : ', next'}</button
+      >
+    {/if}
+    {#if last && doneAt && !job.closed_at}
+      <button type="button" class="act text-[21px]" onclick={() => onclose(true)}
+        >Take it off the bench</button
+      >
+    {:else if job.closed_at}
+      <button type="button" class="quiet" onclick={() => onclose(false)}
+        >put it back on the bench</button
+      >
+    {/if}
+  </p>
+
+  {#if drawn && blank}
+    <div class="mt-6">
+      <Strip {blank} section={job.now.section} family={job.now.metal.family} bind:lit />
+    </div>
+  {/if}
+</section>

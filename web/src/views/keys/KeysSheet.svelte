@@ -1,0 +1,46 @@
+<script lang="ts">
+  import { onMount } from 'svelte'
+
+  import { keys } from '$lib/keys.svelte'
+
+  let sheet: HTMLElement | undefined = $state()
+  onMount(() => {
+    const before = document.activeElement as HTMLElement | null
+    sheet?.focus()
+    const remove = keys.add([
+      { key: 'Escape', says: 'away with this sheet', run: () => (keys.sheet = false) },
+    ])
+    return () => {
+      remove()
+      before?.focus()
+    }
+  })
+</script>
+
+<div
+  bind:this={sheet}
+  class="bg-paper fixed inset-x-0 bottom-0 z-40 border-t-2 px-4 pt-6 pb-9 outline-none sm:px-9"
+  role="dialog"
+  aria-labelledby="keys-title"
+  tabindex="-1"
+>
+  <div class="flex items-baseline justify-between">
+    <h2 id="keys-title" class="text-[23px]">Keys</h2>
+    <button type="button" class="quiet" onclick={() => (keys.sheet = false)}>away</button>
+  </div>
+  <dl class="mt-3 grid max-w-[60rem] gap-x-10 gap-y-2 sm:grid-cols-2">
+    {#each keys.all as key (key.key + key.says)}
+      <div class="flex gap-4">
+        <dt class="w-20 shrink-0 text-right"><kbd class="kbd">{key.shown}</kbd></dt>
+        <dd>{key.says}</dd>
+      </div>
+    {/each}
+  </dl>
+  <p class="text-soft mt-5">
+    They work outside a field; Escape leaves one. Tab walks the order word by word, arrow keys walk
+    the ledger.
+    <button type="button" class="quiet" onclick={() => keys.toggle()}
+      >{keys.on ? 'Switch single keys off' : 'Switch single keys on'}</button
+    >
+  </p>
+</div>

@@ -1,0 +1,67 @@
+<script lang="ts">
+  import type { Mistake } from '$lib/api/client'
+  import Mistakes from '$lib/parts/Mistakes.svelte'
+  import Word from '$lib/parts/Word.svelte'
+  import { session } from '$lib/session.svelte'
+
+  let { over }: { over: boolean } = $props()
+  let username = $state('')
+  let password = $state('')
+  let mistakes = $state<Mistake[]>([])
+  let busy = $state(false)
+  const demo = $derived(session.who?.demo)
+
+  async function enter(event: SubmitEvent) {
+    event.preventDefault()
+    busy = true
+    mistakes = await session.signIn(username.trim(), password)
+    busy = false
+  }
+</script>
+
+<section
+  class={over ? 'bg-paper fixed inset-x-0 bottom-0 z-40 border-t-2 px-4 py-8 sm:px-9' : 'pt-16'}
+  aria-labelledby="sign-in"
+>
+  <form class="max-w-[46rem]" onsubmit={enter}>
+    <h1 id="sign-in" class="text-[34px] leading-tight">
+      {over ? 'You were signed out. What you typed is kept.' : 'Whose bench is it?'}
+    </h1>
+    <p class="mt-6 text-[23px] leading-[2]">
+      I am <Word
+        bind:value={username}
+        label="Name"
+        field="username"
+        placeholder="name"
+        {mistakes}
+      />
+      and my word is <Word
+        bind:value={password}
+        label="Password"
+        field="password"
+        type="password"
+        placeholder="password"
+        {mistakes}
+      />
+      <button class="act ml-3 text-[19px] leading-tight" disabled={busy || !username || !password}
+        >Sign in</button
+      >
+    </p>
+    <Mistakes {mistakes} />
+    {#if demo}
+      <p class="text-soft mt-8">
+        This is the demo workshop: sign in as
+        <strong class="text-ink font-medium">{demo.username}</strong>
+        with <strong class="text-ink font-medium">{demo.password}</strong>, or
+        <button
+          type="button"
+          class="quiet"
+          onclick={() => {
+            username = demo.username
+            password = demo.password
+          }}>fill it in</button
+        >.
+      </p>
+    {/if}
+  </form>
+</section>

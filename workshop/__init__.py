@@ -1,0 +1,1 @@
+"""The Django project: what a workshop keeps, and the API over it."""

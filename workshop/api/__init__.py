@@ -1,0 +1,18 @@
+"""The API: thin routers that parse, call ringcraft or an action, and answer."""
+
+from __future__ import annotations
+
+from ninja import NinjaAPI
+
+from workshop.api import bench, catalogue, jobs, paper, plan, session
+from workshop.api.problems import install
+from workshop.api.signed_in import signed_in
+
+api = NinjaAPI(title="Plain Shank", version="1", docs_url=None, openapi_url=None, auth=signed_in)
+install(api)
+api.add_router("/session", session.router)
+api.add_router("/plan", plan.router)
+api.add_router("/catalogue", catalogue.router)
+api.add_router("/jobs", jobs.router)
+api.add_router("/jobs", paper.router)
+api.add_router("/bench", bench.router)

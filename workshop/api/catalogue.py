@@ -1,0 +1,72 @@
+"""What can be chosen: styles, profiles, metals, blades, rules, scales, straight from ringcraft's tables."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from ringcraft import __version__
+from ringcraft.metals import BLADES, METALS
+from ringcraft.planning.request import LEAVE
+from ringcraft.planning.rules import RULES
+from ringcraft.routes import STATIONS
+from ringcraft.sections import PROFILES
+from ringcraft.sizes import SCALES
+from ringcraft.styles import STYLES
+
+router = Router()
+
+
+class Choice(Schema):
+    """Something that can be chosen: its key and its words."""
+
+    key: str
+    title: str
+
+
+class ProfileChoice(Choice):
+    """A profile and the fields of the stock it needs beside the thickness."""
+
+    needs: list[str]
+
+
+class MetalChoice(Choice):
+    """A metal and the family that gives it its tone."""
+
+    family: str
+
+
+class LeaveChoice(Choice):
+    """A policy and what it means."""
+
+    why: str
+
+
+class Catalogue(Schema):
+    """Everything a sentence can choose from."""
+
+    engine: str
+    styles: list[Choice]
+    profiles: list[ProfileChoice]
+    metals: list[MetalChoice]
+    blades: list[Choice]
+    rules: list[Choice]
+    leave: list[LeaveChoice]
+    scales: list[Choice]
+    stations: list[Choice]
+
+
+@router.get("", response=Catalogue, operation_id="catalogue")
+def catalogue(request: HttpRequest) -> Catalogue:
+    """What can be chosen."""
+    return Catalogue(
+        engine=__version__,
+        styles=[Choice(key=s.key, title=s.title) for s in STYLES.values()],
+        profiles=[ProfileChoice(key=p.key, title=p.title, needs=list(p.needs)) for p in PROFILES.values()],
+        metals=[MetalChoice(key=m.key, title=m.title, family=m.family) for m in METALS.values()],
+        blades=[Choice(key=key, title=key) for key in BLADES],
+        rules=[Choice(key=r.key, title=r.title) for r in RULES.values()],
+        leave=[LeaveChoice(key=key, title=key, why=why) for key, why in LEAVE.items()],
+        scales=[Choice(key=s.key, title=s.title) for s in SCALES.values()],
+        stations=[Choice(key=key, title=key.replace("-", " ")) for key in STATIONS],
+    )

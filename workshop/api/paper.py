@@ -1,0 +1,48 @@
+"""The papers of a job: blank as PDF and SVG, ticket as PDF, for the stock as measured."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from ringcraft.styles.base import RingPlan
+from workshop.api.jobs import one_job
+from workshop.jobs.models import Job
+from workshop.jobs.views import measured, plan_now
+from workshop.paper.blank import blank_pdf, blank_svg
+from workshop.paper.ticket import ticket_pdf
+
+router = Router()
+
+
+def _job_and_plan(request: HttpRequest, job_id: int) -> tuple[Job, RingPlan]:
+    job = one_job(request, job_id)
+    plan, _ = plan_now(job, measured(job))
+    return job, plan
+
+
+def _file(content: bytes | str, kind: str, name: str) -> HttpResponse:
+    answer = HttpResponse(content, content_type=kind)
+    answer["Content-Disposition"] = f'inline; filename="{name}"'
+    return answer
+
+
+@router.get("/{int:job_id}/blank.pdf", operation_id="blank_pdf")
+def blank_as_pdf(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The blank at true size."""
+    job, plan = _job_and_plan(request, job_id)
+    return _file(blank_pdf(plan, job.name), "application/pdf", f"blank-{job.number}.pdf")
+
+
+@router.get("/{int:job_id}/blank.svg", operation_id="blank_svg")
+def blank_as_svg(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The blank at true size, one unit a millimetre."""
+    job, plan = _job_and_plan(request, job_id)
+    return _file(blank_svg(plan, job.name), "image/svg+xml", f"blank-{job.number}.svg")
+
+
+@router.get("/{int:job_id}/ticket.pdf", operation_id="ticket_pdf")
+def ticket_as_pdf(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The ticket that goes with the ring."""
+    job, plan = _job_and_plan(request, job_id)
+    return _file(ticket_pdf(job, plan), "application/pdf", f"ticket-{job.number}.pdf")

@@ -1,0 +1,1 @@
+"""Workshops and the people in them."""
