@@ -25,9 +25,7 @@ def load(password: str) -> bool:
     with transaction.atomic():
         shop = Workshop.objects.create(name=data["name"], home_scale=data["home_scale"])
         first, last = data["person"]
-        User.objects.create_user(
-            data["username"], password=password, first_name=first, last_name=last, workshop=shop
-        )
+        User.objects.create_user(data["username"], password=password, first_name=first, last_name=last, workshop=shop)
         now = timezone.now().replace(second=0, microsecond=0)
         for row in data["job"]:
             _job(shop, row, now)

@@ -44,11 +44,11 @@ def _size_words(value: object) -> object:
 def _count(value: object) -> object:
     if isinstance(value, str):
         value = tidy(value)
-        words = {"never": 0, "none": 0, "once": 1, "twice": 2}
-        value = words.get(value, value)
-        if isinstance(value, str) and not value.isdecimal():
+        words = {"never": "0", "none": "0", "once": "1", "twice": "2"}
+        digits = words.get(value, value)
+        if not digits.isdecimal():
             raise UnreadableError("", f"“{value}” is not a count.", "Write 0, 1 or 2.")
-        value = int(value)
+        value = int(digits)
     if isinstance(value, bool) or not isinstance(value, (int, float)) or value != value // 1:
         raise UnreadableError("", "A count is a whole number.", "Write 0, 1 or 2.")
     if not 0 <= value <= 12:
@@ -88,9 +88,7 @@ def name_of(what: str, table: Mapping[str, object], aliases: Mapping[str, str] |
         said = f"“{text.strip()[:40]}” is not a {what} known here." if text.strip() else f"Which {what}?"
         raise UnknownNameError("", said, f"It can be {', '.join(keys)}.")
 
-    return Annotated[
-        str, BeforeValidator(read), WithJsonSchema({"type": "string", "enum": keys}, mode="validation")
-    ]
+    return Annotated[str, BeforeValidator(read), WithJsonSchema({"type": "string", "enum": keys}, mode="validation")]
 
 
 def read_request(kind: TypeAdapter[T], data: object, tags: Container[str] = ()) -> T:
@@ -126,7 +124,7 @@ def craft_error(error: dict[str, Any], tags: Container[str] = ()) -> CraftError:
         return UnknownNameError("style", "That style is not known here.", f"It can be {wanted}.")
     if kind.startswith(("float", "int", "finite")):
         return UnreadableError(field, "That is not a number.", "Write a number.")
-    if kind == "bool_parsing" or kind == "bool_type":
+    if kind in {"bool_parsing", "bool_type"}:
         return UnreadableError(field, "This is a yes or a no.", "Write true or false.")
     if kind.startswith(("dataclass", "dict", "model", "list", "tuple")):
         return UnreadableError(field, "This has its own fields.", "Write them inside { } or [ ].")
@@ -139,10 +137,11 @@ def field_path(loc: tuple[Any, ...], tags: Container[str] = ()) -> str:
 
 
 @cache
-def _writer(kind: type[object]) -> TypeAdapter[object]:
+def _writer(kind: type[Any]) -> TypeAdapter[object]:
     return TypeAdapter(kind)
 
 
 def to_json(result: object) -> Any:
     """A result as plain JSON data (tuples as lists, no NaN)."""
-    return _writer(type(result)).dump_python(result, mode="json")
+    kind: Any = type(result)
+    return _writer(kind).dump_python(result, mode="json")

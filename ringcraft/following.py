@@ -148,7 +148,9 @@ def _size_verdict(key: str, now: RingPlan, value: float) -> Verdict:
     strain = -off / neutral
     if strain > STRETCH_STRAIN_EASY:
         return Verdict(
-            key, "act", f"{told} small, {-off:.2f} round: {100 * strain:.1f} % is much; anneal before stretching"
+            key,
+            "act",
+            f"{told} small, {-off:.2f} round: {100 * strain:.1f} % is much; anneal before stretching",
         )
     return Verdict(
         key, "note", f"{told} small: stretch {-off:.2f} round; the wall thins by about {100 * strain:.1f} %"
@@ -163,4 +165,3 @@ def _mass_verdict(key: str, now: RingPlan, value: float) -> Verdict:
         return Verdict(key, "act", f"{value:.2f} g against {planned:.2f} cut: is it {metal}?")
     way = "lost to the file and the papers" if off < 0 else "heavier than it was cut: solder, or the scale"
     return Verdict(key, "good" if off < 0 else "note", f"{abs(off):.2f} g {way}")
-

@@ -33,10 +33,13 @@ def tidy(text: str) -> str:
         raise UnreadableError("", "That is too long to be a measure.", "A few characters do.")
     out: list[str] = []
     for char in text:
-        if unicodedata.category(char) == "No" and unicodedata.normalize("NFKC", char) != char:
-            out.append(" " + unicodedata.normalize("NFKC", char).replace("\u2044", "/"))
+        spelled = unicodedata.normalize("NFKC", char)
+        if unicodedata.category(char) != "No":
+            out.append(spelled)
+        elif "\u2044" in spelled:
+            out.append(" " + spelled.replace("\u2044", "/"))
         else:
-            out.append(unicodedata.normalize("NFKC", char))
+            out.append(char)  # a superscript is no digit of a measure
     plain = "".join(out).replace("\u2044", "/").replace("\u2212", "-").replace("\u2019", "'")
     plain = plain.replace("\u201d", '"').replace("\u2033", '"').replace("''", '"')
     plain = re.sub(r"(?<=\d),(?=\d)", ".", plain)
@@ -75,9 +78,7 @@ def gauge_to_mm(number: float) -> float:
     1.024
     """
     if not -3 <= number <= 40 or number != int(number):
-        raise OutOfRangeError(
-            "", "Wire and sheet gauges run from 0 to 40, in whole numbers.", "Write 16 ga, or mm."
-        )
+        raise OutOfRangeError("", "Wire and sheet gauges run from 0 to 40, in whole numbers.", "Write 16 ga, or mm.")
     return float(0.127 * 92 ** ((36 - number) / 39))
 
 

@@ -127,7 +127,7 @@ def _equal_width(stock: Stock) -> float:
         other = "oval" if stock.profile == "round" else "rectangle"
         raise ImpossibleSectionError(
             "width_mm",
-            f"{stock.profile.capitalize()} stock is as wide as it is thick.",
+            f"{PROFILES[stock.profile].title.capitalize()} stock is as wide as it is thick.",
             f"Leave the width out, or choose {other}.",
         )
     return stock.thickness_mm
@@ -243,7 +243,9 @@ def section_of(stock: Stock, field: str = "stock") -> Section:
         )
     if stock.width_mm is not None and stock.width_mm > WIDEST_MM:
         raise OutOfRangeError(
-            f"{field}.width_mm", f"No finger wears a band {stock.width_mm:g} wide.", f"At most {WIDEST_MM:g} mm."
+            f"{field}.width_mm",
+            f"No finger wears a band {stock.width_mm:g} wide.",
+            f"At most {WIDEST_MM:g} mm.",
         )
     try:
         return PROFILES[stock.profile].build(stock)

@@ -201,9 +201,7 @@ def _split_scale(plain: str) -> tuple[str | None, str]:
 def _read_letter(text: str, plain: str) -> FingerSize:
     match = _LETTER.match(plain)
     if match is None:
-        raise UnreadableError(
-            "", f"“{text.strip()}” is not a finger size.", "Write US 7 1/2, K½, 54 or 17.3 mm ID."
-        )
+        raise UnreadableError("", f"“{text.strip()}” is not a finger size.", "Write US 7 1/2, K½, 54 or 17.3 mm ID.")
     number = float(ord(match.group("letter")) - ord("a"))
     rest, plus = match.group("rest").strip(), match.group("plus")
     if plus:
@@ -237,7 +235,7 @@ def _on_scale(number: float, key: str) -> FingerSize:
         if SCALES["iso"].holds(number):
             hint = f"ISO {number:g} exists: write ISO {number:g}."
         raise OutOfRangeError("", f"{scale.span()}.", hint)
-    told = scale.labels == "letters" or (number * 16).is_integer() and scale.label_step != 0.1
+    told = scale.labels == "letters" or ((number * 16).is_integer() and scale.label_step != 0.1)
     label = scale.label(number, 1 / 16) if told else f"{number:g}"
     return finger(scale.diameter_mm(number), key, f"{scale.title} {label}")
 
@@ -261,8 +259,5 @@ def _with_fraction(value: float) -> str:
 def _letter_label(number: float) -> str:
     whole = math.floor(number + 1e-9)
     part = _with_fraction(number - whole) if number - whole > 1e-9 else ""
-    if whole > 25:
-        name = f"Z+{whole - 25}"
-    else:
-        name = chr(ord("A") + max(whole, 0))
+    name = f"Z+{whole - 25}" if whole > 25 else chr(ord("A") + max(whole, 0))
     return f"{name} {part}".strip()

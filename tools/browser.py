@@ -6,6 +6,8 @@ import os
 import shutil
 from typing import Any
 
+from playwright.sync_api import ViewportSize
+
 FLAGS = [
     "--disable-gpu",
     "--disable-quic",
@@ -15,7 +17,7 @@ FLAGS = [
     "--disable-sync",
     "--font-render-hinting=none",
 ]
-SIZE = {"width": 1280, "height": 800}
+SIZE: ViewportSize = {"width": 1280, "height": 800}
 
 
 def launch_arguments() -> dict[str, Any]:

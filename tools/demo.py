@@ -75,7 +75,7 @@ def serve(environment: dict[str, str], port: int) -> subprocess.Popen[bytes]:
     command = [
         sys.executable, "-m", "gunicorn", "workshop.wsgi:application",
         "--bind", f"127.0.0.1:{port}", "--workers", "2", "--threads", "4", "--log-level", "warning",
-        "--worker-tmp-dir", "/dev/shm" if os.path.isdir("/dev/shm") else "/tmp",
+        "--worker-tmp-dir", str(VAR),
         "--no-control-socket",
     ]  # fmt: skip
     return subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True)

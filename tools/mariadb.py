@@ -48,6 +48,7 @@ class Database:
     port: int
     process: subprocess.Popen[bytes]
     password: str
+    for_tests: bool = False
 
     def environment(self) -> dict[str, str]:
         """What the settings need to reach it."""
@@ -57,6 +58,12 @@ class Database:
         """End it at once, as a power cut would."""
         self.process.kill()
         self.process.wait()
+
+    def revive(self) -> None:
+        """Start it again after a kill, with the same socket and password."""
+        self.socket.unlink(missing_ok=True)
+        self.process = _launch(self.folder, self.folder / "data", self.for_tests).process
+        _wait(self)
 
     def stop(self) -> None:
         """Stop it cleanly."""
@@ -139,14 +146,17 @@ def _launch(folder: Path, data: Path, for_tests: bool) -> Database:
     if for_tests:
         command += ["--innodb-flush-log-at-trx-commit=0", "--innodb-doublewrite=0"]
     # a session of its own, so that Ctrl-C reaches the start command first and it stops things in order
-    process = subprocess.Popen(
-        command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True
-    )
-    return Database(folder, path, port, process, secrets.token_hex(24))
+    process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True)
+    return Database(folder, path, port, process, secrets.token_hex(24), for_tests)
 
 
 def _client(database: Database, sql: str) -> subprocess.CompletedProcess[str]:
-    command = [_tool("mariadb"), "--no-defaults", f"--socket={database.socket}", f"--user={getpass.getuser()}"]
+    command = [
+        _tool("mariadb"),
+        "--no-defaults",
+        f"--socket={database.socket}",
+        f"--user={getpass.getuser()}",
+    ]
     if os.getuid() != 0:
         command[-1] = "--user=root"
     return subprocess.run([*command, "--execute", sql], capture_output=True, text=True, check=False)

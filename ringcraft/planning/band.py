@@ -76,8 +76,7 @@ def check_thickness(section: Section, size: FingerSize, field: str = "stock") ->
     if section.thickness_mm > most:
         raise ImpossibleSectionError(
             f"{field}.thickness_mm",
-            f"{section.thickness_mm:.2f} thick cannot be bent round a finger of "
-            f"{size.inside_diameter_mm:.1f} mm.",
+            f"{section.thickness_mm:.2f} thick cannot be bent round a finger of {size.inside_diameter_mm:.1f} mm.",
             f"At most {most:.1f} mm, a third of the inside.",
         )
 
@@ -122,7 +121,12 @@ def joint_terms(used: Used) -> list[Term]:
         passes = {1: "one pass", 2: "two passes"}.get(join.saw_passes, f"{join.saw_passes} passes")
         kerf = BLADES[join.blade]
         out.append(
-            Term("saw", "saw through the joint", join.saw_passes * kerf, f"{passes} of {join.blade}, {kerf:.2f} each")
+            Term(
+                "saw",
+                "saw through the joint",
+                join.saw_passes * kerf,
+                f"{passes} of {join.blade}, {kerf:.2f} each",
+            )
         )
     if join.file_passes:
         squared = join.file_passes * SQUARING_MM
@@ -247,5 +251,3 @@ def sensitivity_of(section: Section, size: FingerSize, home: str, slimmer: Secti
         f"0.1 mm of thickness is {per_tenth_mm / scale.circumference_per_size_mm:.2f}."
     )
     return Sensitivity(1 / us.circumference_per_size_mm, per_tenth_mm / us.circumference_per_size_mm, says)
-
-

@@ -67,9 +67,7 @@ def thickness_term(rule: str, section: Section, own_correction_mm: float | None)
     """What a rule adds for the thickness [mm], with its reason for this section."""
     if rule == OWN:
         if own_correction_mm is None:
-            raise CraftError(
-                "rule", "This workshop has no correction of its own yet.", "Give it, or use centroid."
-            )
+            raise CraftError("rule", "This workshop has no correction of its own yet.", "Give it, or use centroid.")
         base = RULES["centroid"]
         return (
             base.adds_mm(section) + own_correction_mm,

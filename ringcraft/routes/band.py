@@ -55,9 +55,7 @@ def flow_words(metal: Metal) -> str:
     return f"It flows at {flow_range(metal)} °C; {metal.title} begins to melt at {metal.solidus_c:.0f}.{close}"
 
 
-def band_facts(
-    used: Used, size: FingerSize, section: Section, metal: Metal, blank: Blank, closing: Closing
-) -> Facts:
+def band_facts(used: Used, size: FingerSize, section: Section, metal: Metal, blank: Blank, closing: Closing) -> Facts:
     """The facts of one plain band."""
     places = places_for(used.round_to_mm)
     chips = max(1, math.ceil(section.width_mm / CHIP_SPACING_MM))

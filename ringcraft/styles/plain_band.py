@@ -66,9 +66,7 @@ def plan_plain_band(order: PlainBandRequest) -> RingPlan:
 
 def target_of(size: FingerSize) -> Target:
     """The finger as the plan answers it."""
-    return Target(
-        size.inside_diameter_mm, size.circumference_mm, size.sizes, size.numbers, size.read_as, size.text
-    )
+    return Target(size.inside_diameter_mm, size.circumference_mm, size.sizes, size.numbers, size.read_as, size.text)
 
 
 def taper_of(size: FingerSize, home: str) -> Taper:

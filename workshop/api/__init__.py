@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from ninja import NinjaAPI
-
 from workshop.api import bench, catalogue, jobs, paper, plan, session
-from workshop.api.problems import install
+from workshop.api.problems import BenchAPI, install
 from workshop.api.signed_in import signed_in
 
-api = NinjaAPI(title="Plain Shank", version="1", docs_url=None, openapi_url=None, auth=signed_in)
+api = BenchAPI(title="Plain Shank", version="1", docs_url=None, openapi_url=None, auth=signed_in)
 install(api)
 api.add_router("/session", session.router)
 api.add_router("/plan", plan.router)

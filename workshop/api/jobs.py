@@ -117,7 +117,18 @@ def one_job(request: HttpRequest, job_id: int) -> Job:
 def job_out(job: Job) -> dict[str, Any]:
     """A job as the API answers it."""
     done = done_times(job)
-    kept = ("id", "number", "title", "customer_name", "note", "due", "version", "engine", "closed_at", "order")
+    kept = (
+        "id",
+        "number",
+        "title",
+        "customer_name",
+        "note",
+        "due",
+        "version",
+        "engine",
+        "closed_at",
+        "order",
+    )
     return {
         **{name: getattr(job, name) for name in kept},
         **as_followed(job),

@@ -7,7 +7,7 @@ from typing import Any
 from django.core.exceptions import ObjectDoesNotExist
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
-from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.errors import AuthenticationError, HttpError, ValidationError, ValidationErrorContext
 
 from ringcraft.border import craft_error
 from ringcraft.errors import BadRequest, CraftError
@@ -44,6 +44,22 @@ def mistakes(errors: list[CraftError]) -> dict[str, Any]:
 def say(message: str, hint: str = "", field: str = "") -> dict[str, Any]:
     """The body of an answer for one mistake."""
     return mistakes([CraftError(field, message, hint)])
+
+
+class BenchAPI(NinjaAPI):
+    """A NinjaAPI that keeps the craft's own errors, which ninja would turn into plain text."""
+
+    def validation_error_from_error_contexts(
+        self, error_contexts: list[ValidationErrorContext[Any]]
+    ) -> ValidationError:
+        """Every error of a request, with the CraftError behind it where there is one."""
+        return ValidationError(
+            [
+                {**error, "loc": (context.model.__ninja_param_source__, *error["loc"])}
+                for context in error_contexts
+                for error in context.pydantic_validation_error.errors(include_url=False)
+            ]
+        )
 
 
 def install(api: NinjaAPI) -> None:

@@ -59,8 +59,12 @@ def session(request: HttpRequest) -> Session:
     return _session(request)
 
 
-@router.post("", auth=None, response={200: Session, 401: Problem, 403: Problem, 422: Problem, 429: Problem},
-             operation_id="sign_in")
+@router.post(
+    "",
+    auth=None,
+    response={200: Session, 401: Problem, 403: Problem, 422: Problem, 429: Problem},
+    operation_id="sign_in",
+)
 def sign_in(request: HttpRequest, body: SignIn) -> HttpResponse | Status[object] | Session:
     """Sign in; too many failures pause for ten minutes."""
     refused = check_csrf(request)

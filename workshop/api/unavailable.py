@@ -18,6 +18,7 @@ class DatabaseAway:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer, or say that the record book is away."""
         try:
             return self.get_response(request)
         except (OperationalError, InterfaceError) as problem:

@@ -137,9 +137,7 @@ def tick_step(doer: Doer, job: Job, key: str, done: bool, at: datetime | None = 
     if key not in {step["key"] for step in job.plan["route"]}:
         raise BadRequest([UnknownNameError("key", f"“{key}” is not a step of this ring.", "")])
     if done:
-        StepDone.objects.get_or_create(
-            job=job, key=key, defaults={"at": at or timezone.now(), "by": doer.user}
-        )
+        StepDone.objects.get_or_create(job=job, key=key, defaults={"at": at or timezone.now(), "by": doer.user})
     else:
         StepDone.objects.filter(job=job, key=key).delete()
     _told(doer, job, "ticked" if done else "unticked", step=key)

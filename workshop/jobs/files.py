@@ -33,7 +33,13 @@ def take_out(job: Job) -> dict[str, Any]:
         "plan": job.plan,
         "done": [{"key": step.key, "at": step.at.isoformat()} for step in job.steps_done.all()],
         "measures": [
-            {"key": m.key, "text": m.text, "value": float(m.value), "gauge_name": m.gauge_name, "at": m.at.isoformat()}
+            {
+                "key": m.key,
+                "text": m.text,
+                "value": float(m.value),
+                "gauge_name": m.gauge_name,
+                "at": m.at.isoformat(),
+            }
             for m in job.measures.all()
         ],
     }

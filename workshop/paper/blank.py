@@ -103,7 +103,9 @@ def blank_svg(plan: RingPlan, title: str) -> str:
         parts.append(f'<rect class="blank" width="{blank.cut_length_mm:.4f}" height="{high:.4f}"/>')
         for stretch in blank.stretches:
             if not stretch.off and stretch.from_mm > 0:
-                parts.append(f'<path class="{stretch.key}" d="M{stretch.from_mm:.4f} 0V{high:.4f}" stroke="#1f3f8c"/>')
+                parts.append(
+                    f'<path class="{stretch.key}" d="M{stretch.from_mm:.4f} 0V{high:.4f}" stroke="#1f3f8c"/>'
+                )
         for mark in blank.marks:
             parts.append(f'<path class="mark {mark.key}" d="M{mark.x_mm:.4f} -1V{high + 1:.4f}"/>')
         parts.append(

@@ -72,7 +72,13 @@ def _ledger(canvas: Canvas, plan: RingPlan, y: float) -> float:
         canvas.setLineWidth(0.8)
         canvas.line(LEFT, y + 3.2 * mm, LEFT + 120 * mm, y + 3.2 * mm)
         y -= 1.2 * mm
-        _row(canvas, y, f"{blank.cut_length_mm:.2f}", "cut length", f"{blank.mass_g:.2f} g of {plan.metal.title}")
+        _row(
+            canvas,
+            y,
+            f"{blank.cut_length_mm:.2f}",
+            "cut length",
+            f"{blank.mass_g:.2f} g of {plan.metal.title}",
+        )
         y -= 5 * mm
     return y - 5 * mm
 

@@ -21,37 +21,52 @@ export interface BenchDrawing {
   pot: { x: number; width: number; high: number } | null
 }
 
-const STRIP_STATIONS = new Set(['measure', 'cut', 'anneal', 'form'])
-const STRIP_SHARE = 1.7
 const BIGGEST = 3
+const NARROWEST = 84 // px, the widest station's name with a little air
+const MARGIN = 26 // px, the pot's walls
+const GAP_MM = 2
 const LETTER = 7.6
 const STRIP_ROW = 40
 
-/** Lay the open jobs out along a bench of this width; y counts upward from the bench's line. */
+/** Lay the open jobs out along a bench of this width; y counts upward from the bench's line.
+ *
+ * Each station is as wide as what stands at it, and the room that is left is shared evenly; where
+ * there is not enough, everything is drawn smaller, still at one scale.
+ */
 export function benchDrawing(
   rings: BenchRing[],
   stations: { key: string; title: string }[],
   width: number,
 ): BenchDrawing {
-  const shares = stations.map((s) => (STRIP_STATIONS.has(s.key) ? STRIP_SHARE : 1))
-  const share = width / shares.reduce((a, b) => a + b, 0)
-  const longest = Math.max(60, ...rings.map((ring) => ring.cut_mm))
-  const perMm = Math.min(BIGGEST, (share * STRIP_SHARE - 8) / longest)
+  const at = (key: string) => rings.filter((ring) => ring.standing.station === key)
+  const wants = stations.map((station) => contentMm(at(station.key)))
+  const fixed = stations.length * NARROWEST
+  const asked = wants.reduce((a, b) => a + Math.max(0, b * BIGGEST - NARROWEST + MARGIN), 0)
+  const perMm = asked + fixed > width ? (BIGGEST * (width - fixed)) / Math.max(asked, 1) : BIGGEST
+  const wide = wants.map((mm) => Math.max(NARROWEST, mm * perMm + MARGIN))
+  const spare = Math.max(0, width - wide.reduce((a, b) => a + b, 0)) / Math.max(stations.length, 1)
   let from = 0
   const slots = stations.map((station, i) => {
-    const wide = (shares[i] ?? 1) * share
-    const slot = { ...station, x: from + wide / 2, width: wide }
-    from += wide
+    const share = (wide[i] ?? NARROWEST) + spare
+    const slot = { ...station, x: from + share / 2, width: share }
+    from += share
     return slot
   })
-  const placed = slots.flatMap((slot) =>
-    stand(
-      rings.filter((ring) => ring.standing.station === slot.key),
-      slot,
-      perMm,
-    ),
-  )
+  const placed = slots.flatMap((slot) => stand(at(slot.key), slot, perMm))
   return { perMm, stations: slots, placed, pot: pot(placed, slots) }
+}
+
+/** How many mm of bench the rings of a station take: rings side by side, strips one over another. */
+function contentMm(rings: BenchRing[]): number {
+  const strips = rings.filter((ring) => ring.standing.shape === 'strip').map((ring) => ring.cut_mm)
+  const round = rings
+    .filter((ring) => ring.standing.shape !== 'strip')
+    .map((ring) => ring.inside_mm + 2 * ring.thickness_mm + GAP_MM)
+  return Math.max(
+    0,
+    ...strips,
+    round.reduce((a, b) => a + b, 0),
+  )
 }
 
 function stand(rings: BenchRing[], slot: { x: number; width: number }, perMm: number): Placed[] {
@@ -59,14 +74,12 @@ function stand(rings: BenchRing[], slot: { x: number; width: number }, perMm: nu
   const round = rings.filter((ring) => ring.standing.shape !== 'strip')
   const flat = strips.map((ring, i) => flatStrip(ring, slot.x, i, perMm))
   const lift = strips.length * STRIP_ROW
-  const widest = Math.max(
-    0,
-    ...round.map((ring) => (ring.inside_mm + 2 * ring.thickness_mm) * perMm),
-  )
-  const step = Math.min(widest + 8, (slot.width - widest) / Math.max(round.length - 1, 1))
-  const upright = round.map((ring, i) =>
-    uprightRing(ring, slot.x + (i - (round.length - 1) / 2) * step, lift, perMm),
-  )
+  let from = slot.x - (contentMm(round) * perMm) / 2
+  const upright = round.map((ring) => {
+    const share = contentMm([ring]) * perMm
+    from += share
+    return uprightRing(ring, from - share / 2, lift, perMm)
+  })
   return [...flat, ...upright]
 }
 

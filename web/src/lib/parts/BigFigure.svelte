@@ -28,11 +28,11 @@
   type="button"
   class={['block cursor-zoom-in text-left whitespace-nowrap', stale && 'stale', 'eased']}
   onclick={() => (full = true)}
-  aria-label={`${label}: ${figure} ${unit}. Show it over the whole screen.`}
 >
   <span class={['figure', size, long && 'long', flame && 'text-flame-text']} data-testid="figure"
     ><Say text={figure} /></span
-  ><span class="unit text-soft">{unit}</span>
+  >{' '}<span class="unit text-soft">{unit}</span>
+  <span class="sr-only">, {label}; show it over the whole screen</span>
 </button>
 
 {#if full}
@@ -40,10 +40,10 @@
     type="button"
     class="bg-paper fixed inset-0 z-50 flex cursor-zoom-out flex-col items-center justify-center"
     onclick={() => (full = false)}
-    aria-label={`${label}: ${figure} ${unit}. Back.`}
   >
     <span class={['figure full', long && 'long']}><Say text={figure} /></span>
     <span class="text-soft mt-10 text-3xl">{unit ? `${unit}, ` : ''}{label}</span>
+    <span class="sr-only">; back</span>
   </button>
 {/if}
 
@@ -60,7 +60,7 @@
   }
   .unit {
     font-size: 40px;
-    margin-left: 0.35em;
+    margin-left: 0.1em;
   }
   .full {
     font-size: min(44vw, 70vh);

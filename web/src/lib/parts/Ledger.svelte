@@ -64,6 +64,13 @@
     align-items: baseline;
     padding: 0.32rem 0.3rem;
     cursor: default;
+    border-left: 3px solid transparent;
+  }
+  ul:focus-visible {
+    outline: none;
+  }
+  ul:focus-visible [aria-selected='true'] {
+    border-left-color: var(--color-primary);
   }
   .sum {
     font-family: var(--font-figure);

@@ -52,6 +52,7 @@
     align-items: baseline;
     text-align: left;
     padding: 0.1rem 0.3rem;
+    min-height: 24px;
     cursor: pointer;
   }
   .pick:hover {

@@ -44,7 +44,7 @@
       ? `, then ${minutes(step.wait_min)} by itself`
       : ''}
   </p>
-  <div class="flex flex-wrap items-end justify-between gap-x-8 gap-y-3">
+  <div class="flex flex-wrap items-start justify-between gap-x-8 gap-y-3">
     <h2 class="text-[40px] leading-[1.15] font-medium" aria-live="polite">
       <Say text={step.title} />
     </h2>

@@ -30,7 +30,7 @@
     onkeep()
   }}
 >
-  <p class="text-[17px] leading-[2]">
+  <p class="text-[17px] leading-[1.72]">
     For <Word
       bind:value={words.customer}
       label="Customer"
@@ -45,10 +45,16 @@
       placeholder={suggestion || 'a name'}
       {mistakes}
     /><br />
-    by <Word bind:value={words.due} label="Due" field="due" type="datetime-local" {mistakes} /><br
-    />
+    by <Word bind:value={words.day} label="Due day" field="due" type="date" {mistakes} />
+    {#if words.day}<Word
+        bind:value={words.hour}
+        label="Due hour"
+        field="due"
+        type="time"
+        {mistakes}
+      />{/if}<br />
     <Word bind:value={words.note} label="Note" field="note" placeholder="a note" {mistakes} />
   </p>
-  <button class="act mt-3 text-[17px]" disabled={busy}>{does}</button>
+  <button class="act mt-2 text-[17px]" disabled={busy}>{does}</button>
   <Mistakes mistakes={own} />
 </form>

@@ -31,7 +31,12 @@
 
   const needs = $derived(catalogue.profiles.find((p) => p.key === words.profile)?.needs ?? [])
   const order = $derived(toOrder(words, needs, session.who?.home_scale ?? 'us'))
-  const mistakes = $derived([...live.mistakes, ...refused])
+  const mistakes = $derived(
+    [...live.mistakes, ...refused].filter(
+      (one, i, all) =>
+        all.findIndex((m) => m.field === one.field && m.message === one.message) === i,
+    ),
+  )
 
   onMount(() => {
     if (jobId) void read(jobId)

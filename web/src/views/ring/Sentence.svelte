@@ -28,7 +28,7 @@
     return said && !/^[a-z]/.test(said) ? plan.target.text : ''
   })
   const own = $derived(
-    mistakes.filter((m) => !['title', 'customer_name', 'note', 'due'].includes(m.field)),
+    mistakes.filter((m) => !['', 'title', 'customer_name', 'note', 'due'].includes(m.field)),
   )
 </script>
 

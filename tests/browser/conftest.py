@@ -1,0 +1,128 @@
+"""The real application: gunicorn over a private MariaDB with the demo workshop, driven in Chromium."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import tempfile
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlsplit
+
+import pytest
+from playwright.sync_api import ConsoleMessage, Page, Request, expect
+
+from tools import demo
+from tools.browser import SIZE, launch_arguments
+from tools.mariadb import Database, free_port
+
+USER, PASSWORD = "wren", "a word for the tests"
+expect.set_options(timeout=10_000)
+
+
+@dataclass
+class Server:
+    """The running application; it can be stopped and started again on its port."""
+
+    environment: dict[str, str]
+    port: int
+    database: Database
+    process: subprocess.Popen[bytes] | None = field(default=None)
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        self.process = demo.serve(self.environment, self.port)
+        demo.wait_for(self.port, self.process)
+
+    def stop(self) -> None:
+        demo.stop(self.process)
+
+    def restart(self) -> None:
+        self.stop()
+        self.start()
+
+
+@pytest.fixture(scope="session")
+def server(mariadb: Database) -> Iterator[Server]:
+    with tempfile.TemporaryDirectory() as static:
+        environment = demo.application(mariadb, PLAIN_SHANK_DEMO=f"{USER}:{PASSWORD}", PLAIN_SHANK_STATIC_ROOT=static)
+        environment.pop("DJANGO_SETTINGS_MODULE", None)
+        demo.prepare(environment)
+        running = Server(environment, free_port(), mariadb)
+        running.start()
+        yield running
+        running.stop()
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, Any]:
+    return launch_arguments()
+
+
+@pytest.fixture(scope="session")
+def browser_context_args() -> dict[str, Any]:
+    return {"viewport": SIZE, "timezone_id": "UTC", "locale": "en-GB"}
+
+
+@pytest.fixture
+def expected_errors() -> list[str]:
+    """Parts of console messages that this test provokes on purpose."""
+    return []
+
+
+@pytest.fixture
+def screen(server: Server, page: Page, expected_errors: list[str]) -> Iterator[Page]:
+    """A page that fails its test on any console error or any request to another host."""
+    said: list[str] = []
+    asked: list[str] = []
+
+    def heard(message: ConsoleMessage) -> None:
+        if message.type in ("error", "warning"):
+            said.append(message.text)
+
+    def requested(request: Request) -> None:
+        if request.url.startswith("http") and urlsplit(request.url).port != server.port:
+            asked.append(request.url)
+
+    page.on("console", heard)
+    page.on("pageerror", lambda error: said.append(str(error)))
+    page.on("request", requested)
+    yield page
+    assert asked == []
+    assert [text for text in said if not any(part in text for part in expected_errors)] == []
+
+
+@pytest.fixture
+def bench(server: Server, screen: Page) -> Page:
+    """Signed in, at the bench."""
+    screen.goto(server.url)
+    screen.get_by_label("Name").fill(USER)
+    screen.get_by_label("Password").fill(PASSWORD)
+    screen.get_by_label("Password").press("Enter")
+    expect(screen.get_by_test_id("now")).to_be_visible()
+    return screen
+
+
+@pytest.fixture(scope="session")
+def axe() -> str:
+    root = Path(__file__).resolve().parents[2]
+    return (root / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
+
+
+def in_database(server: Server, code: str) -> str:
+    """Run Python over the application's models, in a process of its own."""
+    script = f"import django; django.setup()\n{code}"
+    environment = {**server.environment, "DJANGO_SETTINGS_MODULE": "workshop.settings"}
+    done = subprocess.run(
+        [os.fspath(Path(".venv/bin/python").absolute()), "-c", script],
+        env=environment,
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    return done.stdout.strip()

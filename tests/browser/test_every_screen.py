@@ -1,0 +1,90 @@
+"""Every screen in both themes: no axe violation, nothing wider than the screen, the bench as it stands."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Server
+
+SCREENS = {"bench": "/", "ring": "/ring", "order": "/ring/1", "card": "/job/1", "nowhere": "/nowhere"}
+AXE_TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+
+
+def open_screen(server: Server, page: Page, path: str, theme: str) -> None:
+    page.evaluate("theme => localStorage.setItem('theme', theme)", theme)
+    page.goto(server.url + path)
+    page.locator("h1").first.wait_for(state="attached")
+    page.wait_for_load_state("networkidle")
+
+
+def violations(page: Page, axe: str) -> list[str]:
+    page.evaluate(axe)
+    found = page.evaluate("tags => axe.run({ runOnly: tags })", AXE_TAGS)
+    return [f"{v['id']}: {json.dumps([n['html'][:150] for n in v['nodes'][:3]])}" for v in found["violations"]]
+
+
+@pytest.mark.parametrize("theme", ["paper", "dim"])
+@pytest.mark.parametrize("name", SCREENS)
+def test_no_axe_violation(server: Server, bench: Page, axe: str, name: str, theme: str) -> None:
+    open_screen(server, bench, SCREENS[name], theme)
+    assert bench.locator("html").get_attribute("data-theme") == theme
+    assert violations(bench, axe) == []
+
+
+@pytest.mark.parametrize("theme", ["paper", "dim"])
+def test_no_axe_violation_at_the_sign_in_and_the_keys(server: Server, screen: Page, axe: str, theme: str) -> None:
+    screen.goto(server.url)
+    open_screen(server, screen, "/", theme)
+    expect(screen.get_by_role("heading", name="Whose bench is it?")).to_be_visible()
+    assert violations(screen, axe) == []
+    screen.keyboard.press("?")
+    expect(screen.get_by_role("dialog")).to_contain_text("a new ring")
+    assert violations(screen, axe) == []
+    screen.keyboard.press("Escape")
+    expect(screen.get_by_role("dialog")).to_have_count(0)
+
+
+@pytest.mark.parametrize("width", [360, 768, 1920])
+@pytest.mark.parametrize("name", SCREENS)
+def test_nothing_is_wider_than_the_screen(server: Server, bench: Page, name: str, width: int) -> None:
+    bench.set_viewport_size({"width": width, "height": 800})
+    open_screen(server, bench, SCREENS[name], "paper")
+    assert bench.evaluate("document.documentElement.scrollWidth") <= width
+
+
+def test_single_keys_can_be_switched_off(bench: Page) -> None:
+    bench.keyboard.press("?")
+    bench.get_by_role("button", name="Switch single keys off").click()
+    bench.keyboard.press("Escape")
+    bench.keyboard.press("n")
+    expect(bench.get_by_test_id("bench-line")).to_be_visible()
+    bench.get_by_role("button", name="keys ?").click()
+    bench.get_by_role("button", name="Switch single keys on").click()
+
+
+def test_the_bench_stands_as_the_jobs_do(bench: Page) -> None:
+    line = bench.get_by_test_id("bench-line")
+    expect(line.locator("a[data-station=pickle]")).to_have_count(2)
+    expect(line.locator("a[data-station=measure]")).to_have_attribute("data-shape", "strip")
+    expect(line.get_by_role("link", name="Arden")).to_have_attribute("data-shape", "open")
+    expect(line.get_by_role("link", name="Quill")).to_have_attribute("data-shape", "closed")
+    rows = bench.get_by_role("list", name="Open jobs by due date").get_by_role("listitem")
+    expect(rows.first).to_contain_text("Haldor")
+    expect(rows.last).to_contain_text("no date")
+    bench.keyboard.press(" ")
+    expect(bench.get_by_test_id("step")).to_be_visible()
+
+
+def test_the_figure_fills_the_screen_with_one_key(server: Server, bench: Page) -> None:
+    open_screen(server, bench, "/ring", "paper")
+    bench.get_by_label("Finger size").press("Escape")
+    bench.keyboard.press("f")
+    full = bench.locator("button.fixed")
+    box = full.bounding_box()
+    assert box is not None
+    assert (box["width"], box["height"]) == (1280, 800)
+    bench.keyboard.press("f")
+    expect(full).to_have_count(0)

@@ -1,0 +1,179 @@
+"""The New ring sheet: every profile, the four rules, the ledger's light, mistakes at their field."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from ringcraft.sections import PROFILES
+from tests.browser.conftest import Server, in_database
+from tests.orders import STOCKS, plan
+
+
+def new_ring(page: Page) -> Page:
+    page.keyboard.press("n")
+    expect(page.get_by_test_id("figure")).to_be_visible()
+    return page
+
+
+def test_every_profile_answers_while_typing(bench: Page) -> None:
+    page = new_ring(bench)
+    for key, profile in PROFILES.items():
+        stock = STOCKS[key]
+        page.get_by_label("Profile").select_option(key)
+        if "width_mm" in profile.needs:
+            page.get_by_label("Width along the finger").fill(str(stock["width_mm"]))
+        page.get_by_label("Thickness").fill(str(stock["thickness_mm"]))
+        if "side_mm" in profile.needs:
+            page.get_by_label("Height of the straight side").fill(str(stock.get("side_mm", "")))
+        made = plan(key)
+        expect(page.get_by_test_id("figure")).to_have_text(made.blanks[0].cut_text)
+        for rule in made.rules:
+            if not rule.chosen:
+                line = page.locator(f"[data-rule={rule.key}]")
+                expect(line).to_contain_text(f"{rule.formed_length_mm:.1f}")
+        expect(page.get_by_role("img", name="Section of the stock")).to_have_attribute(
+            "aria-label",
+            f"Section of the stock with its neutral line {made.section.neutral_mm:.2f} mm above the inside.",
+        )
+
+
+def test_the_strip_is_to_scale_and_lit_from_the_ledger_and_back(bench: Page) -> None:
+    page = new_ring(bench)
+    blank = plan().blanks[0]
+    strip = page.get_by_test_id("strip")
+    expect(page.get_by_test_id("figure")).to_have_text(blank.cut_text)
+    per_mm = float(strip.get_attribute("data-per-mm") or 0)
+    for stretch in blank.stretches:
+        drawn = strip.locator(f"[data-stretch={stretch.key}]")
+        assert float(drawn.get_attribute("width") or 0) == pytest.approx(
+            max((stretch.to_mm - stretch.from_mm) * per_mm, 1), abs=0.01
+        )
+    ledger = page.get_by_role("listbox")
+    ledger.focus()
+    page.keyboard.press("ArrowDown")
+    expect(ledger.get_by_role("option", selected=True)).to_contain_text("thickness")
+    assert "lit" in (strip.locator("[data-stretch=thickness]").get_attribute("class") or "")
+    strip.locator("[data-stretch=inside-circumference]").hover()
+    expect(ledger.get_by_role("option", selected=True)).to_contain_text("inside circumference")
+
+
+@pytest.mark.parametrize(
+    ("label", "typed", "said"),
+    [
+        ("Finger size", "US 45", "US sizes run from 0 to 16"),
+        ("Finger size", "💍", "is not a finger size"),
+        ("Finger size", "", "A finger size is missing"),
+        ("Thickness", "3.5", "A dome 3.50 high cannot stand"),
+        ("Thickness", "-1", "cannot be less than nothing"),
+        ("Thickness", "NaN", "is not a length"),
+        ("Thickness", "2 kg", "is a weight here"),
+        ("Width along the finger", "99999", "longer than any bar"),
+        ("Trim", "50", "more offcut than trim"),
+        ("Rounding", "9", "a size away"),
+    ],
+)
+def test_a_mistake_stands_at_its_field_and_the_last_answer_stays(
+    bench: Page, expected_errors: list[str], label: str, typed: str, said: str
+) -> None:
+    expected_errors.append("422")
+    page = new_ring(bench)
+    before = page.get_by_test_id("figure").inner_text()
+    field = page.get_by_label(label)
+    good = field.input_value()
+    field.fill(typed)
+    expect(field).to_have_attribute("aria-invalid", "true")
+    about = page.locator(f"#{field.get_attribute('aria-describedby')}")
+    expect(about).to_contain_text(said)
+    assert page.get_by_test_id("figure").inner_text() == before
+    expect(page.get_by_label("Cut length", exact=True).get_by_role("button")).to_have_class(
+        "block cursor-zoom-in text-left whitespace-nowrap stale eased"
+    )
+    field.fill(good)
+    expect(field).to_have_attribute("aria-invalid", "false")
+
+
+def test_what_a_bare_number_was_read_as_is_said(bench: Page) -> None:
+    page = new_ring(bench)
+    page.get_by_label("Finger size").fill("54")
+    expect(page.get_by_text("Read as ISO 54: 17.19 mm inside.")).to_be_visible()
+    page.get_by_label("Finger size").fill("7 1/2")
+    expect(page.get_by_text("Read as US 71/2: 17.73 mm inside.")).to_be_visible()
+
+
+def test_a_reload_loses_nothing_that_was_typed(bench: Page) -> None:
+    page = new_ring(bench)
+    page.get_by_label("Finger size").fill("UK Q")
+    page.get_by_label("Customer").fill("Anselm Thwaite")
+    page.reload()
+    expect(page.get_by_label("Finger size")).to_have_value("UK Q")
+    expect(page.get_by_label("Customer")).to_have_value("Anselm Thwaite")
+
+
+def test_a_save_while_nobody_answers_keeps_what_was_typed(
+    server: Server, bench: Page, expected_errors: list[str]
+) -> None:
+    expected_errors += ["ERR_CONNECTION_REFUSED", "Failed to load resource"]
+    page = new_ring(bench)
+    page.get_by_label("Name of the job").fill("kept through the storm")
+    server.stop()
+    page.get_by_role("button", name="Put it on the bench").click()
+    expect(page.get_by_text("The application does not answer.").first).to_be_visible()
+    server.start()
+    page.get_by_role("button", name="Put it on the bench").click()
+    expect(page.get_by_role("heading", name="kept through the storm")).to_be_visible()
+
+
+def test_a_save_after_signing_out_in_another_tab_waits_for_the_sign_in(
+    server: Server, bench: Page, expected_errors: list[str]
+) -> None:
+    expected_errors.append("401")
+    page = new_ring(bench)
+    page.get_by_label("Name of the job").fill("signed out meanwhile")
+    other = page.context.new_page()
+    other.goto(server.url)
+    other.get_by_role("button", name="sign out").click()
+    expect(other.get_by_role("heading", name="Whose bench is it?")).to_be_visible()
+    page.get_by_role("button", name="Put it on the bench").click()
+    expect(page.get_by_role("heading", name="You were signed out")).to_be_visible()
+    expect(page.get_by_label("Name of the job")).to_have_value("signed out meanwhile")
+    page.get_by_label("Name", exact=True).fill("wren")
+    page.get_by_label("Password").fill("a word for the tests")
+    page.get_by_label("Password").press("Enter")
+    expect(page.get_by_role("heading", name="You were signed out")).to_have_count(0)
+    page.get_by_role("button", name="Put it on the bench").click()
+    expect(page.get_by_role("heading", name="signed out meanwhile")).to_be_visible()
+
+
+def test_a_stale_save_is_refused_and_said(server: Server, bench: Page, expected_errors: list[str]) -> None:
+    expected_errors.append("409")
+    page = bench
+    page.get_by_test_id("bench-line").get_by_role("link", name="Arden").click()
+    page.get_by_role("link", name="the order").click()
+    expect(page.get_by_label("Finger size")).to_have_value("UK N")
+    in_database(
+        server,
+        "from workshop.jobs.models import Job; from django.db.models import F\n"
+        "Job.objects.filter(customer_name='Arden').update(version=F('version') + 1, title='theirs')",
+    )
+    page.get_by_label("Name of the job").fill("mine")
+    page.get_by_role("button", name="Save the order").click()
+    expect(page.get_by_text("Somebody saved this job meanwhile.")).to_be_visible()
+    expect(page.get_by_label("Name of the job")).to_have_value("mine")
+    page.get_by_role("button", name="Save over theirs").click()
+    expect(page.get_by_role("heading", name="Arden, mine")).to_be_visible()
+
+
+def test_a_killed_database_is_said_and_nothing_is_lost(
+    server: Server, bench: Page, expected_errors: list[str]
+) -> None:
+    expected_errors += ["503", "500", "Failed to load resource"]
+    page = new_ring(bench)
+    page.get_by_label("Name of the job").fill("through a power cut")
+    server.database.kill()
+    page.get_by_role("button", name="Put it on the bench").click()
+    expect(page.get_by_text("The record book cannot be reached just now.").first).to_be_visible()
+    expect(page.get_by_label("Name of the job")).to_have_value("through a power cut")
+    server.database.revive()
+    page.get_by_role("button", name="Put it on the bench").click()
+    expect(page.get_by_role("heading", name="through a power cut")).to_be_visible()

@@ -1,0 +1,37 @@
+"""The tests' private MariaDB, started only when a test wants a database, and the way hypothesis runs."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from hypothesis import settings
+
+from tools.mariadb import Database, start
+
+settings.register_profile("plain-shank", max_examples=40, deadline=None)
+settings.load_profile("plain-shank")
+
+
+@pytest.fixture(scope="session")
+def mariadb() -> Iterator[Database]:
+    """A private server with its data in memory, gone afterwards."""
+    memory = Path("/dev/shm")
+    folder = Path(tempfile.mkdtemp(prefix="ps-test-", dir=memory if memory.is_dir() else None))
+    database = start(folder, for_tests=True)
+    yield database
+    database.stop()
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def django_db_modify_db_settings(mariadb: Database) -> None:
+    """Point Django's tests at it."""
+    from django.db import connections
+
+    found = connections["default"].settings_dict
+    found["HOST"] = str(mariadb.socket)
+    found["PASSWORD"] = mariadb.password

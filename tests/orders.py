@@ -1,0 +1,33 @@
+"""Orders that tests plan: small builders, so that a test says only what it is about."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ringcraft.styles import ring
+from ringcraft.styles.base import RingPlan
+
+#: One stock of each profile, valid on any finger.
+STOCKS: dict[str, dict[str, Any]] = {
+    "round": {"thickness_mm": 2.0},
+    "square": {"thickness_mm": 2.0},
+    "rectangle": {"width_mm": 4.0, "thickness_mm": 1.5},
+    "sheet": {"width_mm": 8.0, "thickness_mm": 0.7},
+    "half-round": {"width_mm": 4.0, "thickness_mm": 1.8},
+    "d": {"width_mm": 4.0, "thickness_mm": 2.0, "side_mm": 0.8},
+    "oval": {"width_mm": 3.0, "thickness_mm": 1.5},
+    "triangle": {"width_mm": 3.0, "thickness_mm": 2.0},
+    "court": {"width_mm": 4.0, "thickness_mm": 1.7},
+}
+
+
+def order(profile: str = "half-round", **changes: Any) -> dict[str, Any]:
+    """A whole order as JSON data; ``stock`` in the changes is laid over the profile's."""
+    stock = {"profile": profile, **STOCKS[profile], **changes.pop("stock", {})}
+    base = {"style": "plain-band", "size": "US 7 1/2", "metal": "sterling", "stock": stock}
+    return {**base, **changes}
+
+
+def plan(profile: str = "half-round", **changes: Any) -> RingPlan:
+    """The plan of such an order."""
+    return ring(order(profile, **changes))

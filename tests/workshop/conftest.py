@@ -1,0 +1,58 @@
+"""Two workshops with their people and a client for each."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from ringcraft.styles import read_ring
+from tests.orders import order
+from workshop.jobs.actions import Doer, JobDetails, create_job
+from workshop.jobs.models import Job
+from workshop.people.models import User, Workshop
+
+PASSWORD = "a long enough word"
+
+
+@dataclass
+class Shop:
+    """A workshop with one person, signed in."""
+
+    workshop: Workshop
+    user: User
+    client: Client
+
+    @property
+    def doer(self) -> Doer:
+        return Doer(self.workshop, self.user)
+
+    def job(self, title: str = "band", profile: str = "half-round", **changes: Any) -> Job:
+        return create_job(self.doer, JobDetails(title, "Pym"), read_ring(order(profile, **changes)))
+
+    def send(self, method: str, path: str, body: object = None) -> Any:
+        call = getattr(self.client, method)
+        if body is None:
+            return call(f"/api{path}")
+        return call(f"/api{path}", json.dumps(body), content_type="application/json")
+
+
+def shop(name: str) -> Shop:
+    workshop = Workshop.objects.create(name=name)
+    user = User.objects.create_user(name, password=PASSWORD, workshop=workshop)
+    client = Client()
+    client.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
+    return Shop(workshop, user, client)
+
+
+@pytest.fixture
+def ours(db: None) -> Shop:
+    return shop("ours")
+
+
+@pytest.fixture
+def theirs(db: None) -> Shop:
+    return shop("theirs")

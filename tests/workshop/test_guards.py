@@ -1,0 +1,75 @@
+"""Guards that read the project itself."""
+
+import re
+from pathlib import Path
+
+import pytest
+from django.core.management import call_command
+from django.test import Client
+
+from workshop import settings as our_settings
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+def test_no_migration_is_missing(db: None) -> None:
+    call_command("makemigrations", check=True, dry_run=True, verbosity=0)
+
+
+def test_every_setting_from_the_environment_is_described() -> None:
+    text = (ROOT / "workshop" / "settings.py").read_text()
+    used = set(re.findall(r'_(?:env|list)\("([A-Z_]+)"', text)) - {"STATIC_ROOT"}
+    said = our_settings.__doc__ or ""
+    for name in used:
+        assert name in said or (name.startswith("DB_") and name.removeprefix("DB_") in said), name
+
+
+def test_the_readme_links_every_screenshot_and_the_two_commands() -> None:
+    readme = (ROOT / "README.md").read_text()
+    shots = sorted((ROOT / "docs" / "screenshots").glob("*.png"))
+    assert 3 <= len(shots) < 20
+    for shot in shots:
+        assert f"docs/screenshots/{shot.name}" in readme
+    assert "make demo" in readme
+    assert "make test" in readme
+
+
+def test_every_table_is_in_the_sources_page() -> None:
+    page = (ROOT / "docs" / "sources.md").read_text()
+    for table in (ROOT / "ringcraft" / "tables").rglob("*.toml"):
+        assert table.name in page
+
+
+@pytest.mark.parametrize("name", ["requirements.txt", "requirements-dev.txt", "web/package-lock.json", ".npmrc"])
+def test_lock_files_name_no_registry(name: str) -> None:
+    text = (ROOT / name).read_text()
+    assert not re.search(r"index-url|find-links|\"resolved\": *\"http|registry *= *http", text)
+
+
+def test_files_stay_short() -> None:
+    for folder in ("ringcraft", "workshop", "tools", "demo", "tests"):
+        for path in (ROOT / folder).rglob("*.py"):
+            if "migrations" not in path.parts:
+                assert len(path.read_text().splitlines()) <= 400, path
+    for path in (ROOT / "web" / "src").rglob("*"):
+        if path.suffix in (".svelte", ".ts", ".css") and path.name != "schema.d.ts":
+            assert len(path.read_text().splitlines()) <= 400, path
+
+
+def test_the_page_is_served_and_asks_for_nothing_elsewhere(db: None) -> None:
+    answer = Client().get("/some/deep/address")
+    assert answer.status_code == 200
+    assert not re.search(r"(src|href)=\"(https?:)?//", answer.content.decode())
+    assert Client().post("/ring").status_code in (403, 405)
+
+
+def test_a_dead_database_is_said_plainly(db: None, monkeypatch: pytest.MonkeyPatch) -> None:
+    from django.db.utils import OperationalError
+
+    def away(*arguments: object, **words: object) -> object:
+        raise OperationalError(2013, "Lost connection")
+
+    monkeypatch.setattr("workshop.api.session._session", away)
+    answer = Client().get("/api/session")
+    assert answer.status_code == 503
+    assert "kept on this screen" in answer.json()["errors"][0]["hint"]

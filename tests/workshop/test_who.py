@@ -1,0 +1,125 @@
+"""Who may do what: a new endpoint costs a row here, and one that is missing fails."""
+
+import json
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from ringcraft.styles import read_ring  # noqa: F401  (the app's types must load before the schema is read)
+from tests.orders import order
+from tests.workshop.conftest import PASSWORD, Shop
+from workshop.api import api
+from workshop.jobs.files import take_out
+from workshop.people.models import User
+
+JOB = {"title": "band", "order": order(), "version": 1}
+# method, path, body, what the owner, a stranger of another workshop and nobody get
+TABLE: list[tuple[str, str, Any, int, int, int]] = [
+    ("get", "/session", None, 200, 200, 200),
+    ("get", "/catalogue", None, 200, 200, 401),
+    ("post", "/plan/size", {"text": "7"}, 200, 200, 401),
+    ("post", "/plan/ring", order(), 200, 200, 401),
+    ("get", "/bench", None, 200, 200, 401),
+    ("get", "/jobs", None, 200, 200, 401),
+    ("post", "/jobs", JOB, 201, 201, 401),
+    ("post", "/jobs/import", "FILE", 201, 201, 401),
+    ("get", "/jobs/{job_id}", None, 200, 404, 401),
+    ("put", "/jobs/{job_id}", JOB, 200, 404, 401),
+    ("put", "/jobs/{job_id}/steps/{key}", {"done": True}, 200, 404, 401),
+    ("put", "/jobs/{job_id}/measures/{key}", {"text": "1.8"}, 200, 404, 401),
+    ("put", "/jobs/{job_id}/closed", {"closed": True}, 200, 404, 401),
+    ("get", "/jobs/{job_id}/file", None, 200, 404, 401),
+    ("get", "/jobs/{job_id}/blank.pdf", None, 200, 404, 401),
+    ("get", "/jobs/{job_id}/blank.svg", None, 200, 404, 401),
+    ("get", "/jobs/{job_id}/ticket.pdf", None, 200, 404, 401),
+    ("delete", "/session", None, 200, 200, 401),
+]
+KEYS = {"steps": "square-end", "measures": "stock-thickness"}
+
+
+def test_every_endpoint_has_its_row() -> None:
+    known = {(method, path) for method, path, *_ in TABLE} | {("post", "/session")}
+    schema = api.get_openapi_schema()
+    found = {(method, path.removeprefix("/api")) for path, item in schema["paths"].items() for method in item}
+    assert found == known
+
+
+@pytest.mark.parametrize(("method", "path", "sent", "owner", "stranger", "nobody"), TABLE, ids=lambda v: str(v)[:30])
+def test_who_gets_what(
+    ours: Shop, theirs: Shop, method: str, path: str, sent: Any, owner: int, stranger: int, nobody: int
+) -> None:
+    job = ours.job("secret band")
+    part = path.split("/")[3] if path.count("/") > 2 else ""
+    address = path.format(job_id=job.pk, key=KEYS.get(part, ""))
+    body = take_out(job) if sent == "FILE" else sent
+    before = take_out(job)
+    outsider = Shop(theirs.workshop, theirs.user, theirs.client)
+    answer = outsider.send(method, address, body)
+    assert answer.status_code == stranger
+    assert "secret band" not in answer.content.decode(errors="replace") or sent == "FILE"
+    assert Shop(ours.workshop, ours.user, Client()).send(method, address, body).status_code == nobody
+    job.refresh_from_db()
+    assert take_out(job) == before
+    assert ours.send(method, address, body).status_code == owner
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "sent"), [row[:3] for row in TABLE if row[0] != "get"] + [("post", "/session", {})]
+)
+def test_nothing_is_changed_without_the_csrf_token(ours: Shop, method: str, path: str, sent: Any) -> None:
+    strict = Client(enforce_csrf_checks=True)
+    strict.force_login(ours.user, backend="django.contrib.auth.backends.ModelBackend")
+    body = {"username": "ours", "password": PASSWORD} if path == "/session" else sent or {}
+    address = path.format(job_id=ours.job().pk, key="square-end")
+    answer = getattr(strict, method)(f"/api{address}", json.dumps(body), content_type="application/json")
+    assert answer.status_code == 403
+
+
+def test_sign_in_and_out(ours: Shop) -> None:
+    client = Client()
+    shop = Shop(ours.workshop, ours.user, client)
+    assert shop.send("get", "/session").json()["signed_in"] is False
+    assert shop.send("post", "/session", {"username": "ours", "password": "wrong"}).status_code == 401
+    entered = shop.send("post", "/session", {"username": "ours", "password": PASSWORD})
+    assert entered.json()["signed_in"] is True
+    assert entered.json()["workshop"] == "ours"
+    assert shop.send("get", "/bench").status_code == 200
+    shop.send("delete", "/session")
+    assert shop.send("get", "/bench").status_code == 401
+
+
+def test_guessing_is_throttled_and_others_are_not(ours: Shop, theirs: Shop, settings: Any) -> None:
+    guesser = Shop(ours.workshop, ours.user, Client())
+    tries = [guesser.send("post", "/session", {"username": "ours", "password": f"no {n}"}) for n in range(9)]
+    assert [answer.status_code for answer in tries[:7]] == [401] * 7
+    assert tries[-1].status_code == 429
+    right = guesser.send("post", "/session", {"username": "ours", "password": PASSWORD})
+    assert right.status_code == 429
+    assert guesser.send("post", "/session", {"username": "theirs", "password": PASSWORD}).status_code == 200
+
+
+def test_a_person_without_a_workshop_enters_nowhere(ours: Shop) -> None:
+    lost = User.objects.create_user("lost", password=PASSWORD)
+    client = Client()
+    answer = Shop(ours.workshop, lost, client).send("post", "/session", {"username": "lost", "password": PASSWORD})
+    assert answer.status_code == 401
+
+
+def test_passwords_are_argon2_and_headers_are_strict(ours: Shop) -> None:
+    assert ours.user.password.startswith("argon2")
+    headers = ours.client.get("/api/session").headers
+    policy = headers["Content-Security-Policy"]
+    assert "default-src 'none'" in policy
+    assert "unsafe" not in policy
+    assert "http" not in policy
+    assert headers["X-Frame-Options"] == "DENY"
+    assert headers["X-Content-Type-Options"] == "nosniff"
+    assert headers["Referrer-Policy"] == "same-origin"
+
+
+def test_the_demo_hint_shows_only_in_demo_mode(ours: Shop, settings: Any) -> None:
+    nobody = Shop(ours.workshop, ours.user, Client())
+    assert nobody.send("get", "/session").json()["demo"] is None
+    settings.DEMO_SIGN_IN = "wren:word"
+    assert nobody.send("get", "/session").json()["demo"] == {"username": "wren", "password": "word"}

@@ -1,0 +1,91 @@
+"""Rewrite docs/screenshots from the demo workshop, on a private database of its own."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from tools import demo
+from tools.browser import SIZE, launch_arguments
+from tools.mariadb import free_port, start
+
+FOLDER = demo.ROOT / "docs" / "screenshots"
+WORD = "only for the pictures"
+
+
+def _bench(page: Page) -> None:
+    page.get_by_test_id("bench-line").wait_for()
+
+
+def _ring(page: Page) -> None:
+    page.get_by_test_id("strip").wait_for()
+    page.get_by_role("listbox").focus()
+    page.keyboard.press("ArrowDown")
+
+
+def _card(page: Page) -> None:
+    page.get_by_test_id("step").wait_for()
+
+
+def _cut(page: Page) -> None:
+    page.locator("[data-step=scribe]").click()
+    page.get_by_test_id("strip").wait_for()
+
+
+#: name, address, theme, and what to wait for or do first
+VIEWS: list[tuple[str, str, str, Callable[[Page], None]]] = [
+    ("bench", "/", "paper", _bench),
+    ("bench-dim", "/", "dim", _bench),
+    ("ring", "/ring", "paper", _ring),
+    ("card", "/job/5", "paper", _card),
+    ("card-cut", "/job/1", "dim", _cut),
+]
+
+
+def photograph(url: str) -> None:
+    """Take every view at 1280x800."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(**launch_arguments())
+        page = browser.new_context(viewport=SIZE, locale="en-GB", reduced_motion="reduce").new_page()
+        page.goto(url)
+        page.get_by_role("heading", name="Whose bench is it?").wait_for()
+        page.screenshot(path=FOLDER / "sign-in.png")
+        page.get_by_label("Name").fill("wren")
+        page.get_by_label("Password").fill(WORD)
+        page.get_by_label("Password").press("Enter")
+        page.get_by_test_id("now").wait_for()
+        for name, address, theme, ready in VIEWS:
+            page.evaluate("theme => localStorage.setItem('theme', theme)", theme)
+            page.goto(url + address)
+            ready(page)
+            page.wait_for_timeout(400)
+            page.screenshot(path=FOLDER / f"{name}.png")
+            print(f"docs/screenshots/{name}.png")
+        browser.close()
+
+
+def main() -> None:
+    """Start everything, take the pictures, stop everything."""
+    with tempfile.TemporaryDirectory(prefix="ps-shots-") as folder:
+        database = start(Path(folder) / "db", for_tests=True)
+        environment = demo.application(
+            database, PLAIN_SHANK_DEMO=f"wren:{WORD}", PLAIN_SHANK_STATIC_ROOT=f"{folder}/static"
+        )
+        server = None
+        try:
+            demo.prepare(environment)
+            port = free_port()
+            server = demo.serve(environment, port)
+            demo.wait_for(port, server)
+            photograph(f"http://127.0.0.1:{port}")
+        finally:
+            demo.stop(server)
+            database.stop()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,107 @@
+import { describe, expect, it } from 'vitest'
+
+import type { BenchRing, Schemas } from '../api/client'
+import { benchDrawing } from './bench'
+import { ringPath, ruler, section, strip, taper } from './scale'
+
+const blank = {
+  name: 'band',
+  cut_length_mm: 60.3,
+  cut_text: '60.3',
+  marks: [{ key: 'cut', x_mm: 60.3, text: 'scribe 60.3' }],
+  stretches: [
+    { key: 'inside-circumference', from_mm: 0, to_mm: 55.7, off: false },
+    { key: 'thickness', from_mm: 55.7, to_mm: 60.5, off: false },
+    { key: 'leave', from_mm: 60.3, to_mm: 60.5, off: true },
+  ],
+} as unknown as Schemas['Blank']
+
+describe('strip', () => {
+  const drawn = strip(blank, 4, 1208, 10)
+  it('draws each stretch at one scale, end to end', () => {
+    const [inside, thickness] = drawn.spans
+    expect(inside?.width).toBeCloseTo(55.7 * drawn.perMm)
+    expect((inside?.x ?? 0) + (inside?.width ?? 0)).toBeCloseTo(thickness?.x ?? 0)
+    expect(drawn.cutX).toBeCloseTo(10 + 60.3 * drawn.perMm)
+    expect(drawn.height).toBeCloseTo(4 * drawn.perMm)
+  })
+  it('leaves room for the waste and ends with the screen', () => {
+    expect(drawn.cutX).toBeLessThan(drawn.endX - 20)
+    expect(drawn.ticks.at(-1)?.x).toBeLessThanOrEqual(1208)
+  })
+  it('says when a wide strip is cut short', () =>
+    expect([drawn.truncated, strip(blank, 12, 1208, 10).truncated]).toEqual([false, true]))
+  it('has a long tick at every ten', () =>
+    expect(
+      ruler(20, 1, 0)
+        .filter((t) => t.kind === 'ten')
+        .map((t) => t.mm),
+    ).toEqual([0, 10, 20]))
+})
+
+describe('section and taper', () => {
+  it('keeps true proportions and stands on the finger', () => {
+    const shape = {
+      width_mm: 4,
+      thickness_mm: 2,
+      neutral_mm: 0.85,
+      outline: [
+        [-2, 0],
+        [2, 0],
+        [0, 2],
+      ],
+    }
+    const drawn = section(shape as Schemas['Section'], { width: 200, height: 90 })
+    expect((drawn.right - drawn.left) / (drawn.baseY - 0)).toBeCloseTo(2)
+    expect(drawn.baseY - drawn.neutralY).toBeCloseTo(0.85 * 45)
+    expect(drawn.path.startsWith('M10.00 90.00L')).toBe(true)
+  })
+  it('grows with the diameter', () => {
+    const drawn = taper([{ diameter_mm: 15 }, { diameter_mm: 20 }], 360, 80)
+    expect(drawn.x(17.5)).toBeCloseTo(180)
+    expect(drawn.half(20)).toBeGreaterThan(drawn.half(15))
+  })
+  it('opens a ring only where it is open', () => {
+    expect(ringPath(0, 0, 8, 10, 0)).toContain('Z')
+    expect(ringPath(0, 0, 8, 10, 16)).not.toEqual(ringPath(0, 0, 8, 10, 0))
+  })
+})
+
+describe('bench', () => {
+  const stations = ['measure', 'join', 'pickle', 'hand-over'].map((key) => ({ key, title: key }))
+  const ring = (id: number, station: string, shape: string) =>
+    ({
+      id,
+      title: 'band',
+      customer_name: 'Pym',
+      inside_mm: 18,
+      thickness_mm: 2,
+      cut_mm: 62,
+      standing: { station, shape },
+    }) as BenchRing
+  const overlap = (rings: BenchRing[], width: number) => {
+    const spans = benchDrawing(rings, stations, width)
+      .placed.filter((p) => p.shape !== 'strip')
+      .map((p) => [p.x - p.outer, p.x + p.outer] as const)
+      .sort((a, b) => a[0] - b[0])
+    return spans.some((span, i) => i > 0 && span[0] < (spans[i - 1]?.[1] ?? 0) - 1e-6)
+  }
+  it('stands everything at its station, to one scale, nothing over another', () => {
+    const rings = [
+      ring(1, 'measure', 'strip'),
+      ring(2, 'join', 'open'),
+      ring(3, 'join', 'open'),
+      ring(4, 'pickle', 'closed'),
+    ]
+    const drawn = benchDrawing(rings, stations, 1208)
+    expect(drawn.placed[0]?.length).toBeCloseTo(62 * drawn.perMm)
+    expect(drawn.placed[1]?.inner).toBeCloseTo(9 * drawn.perMm)
+    expect(overlap(rings, 1208)).toBe(false)
+    expect(drawn.pot?.x).toBeCloseTo(drawn.stations[2]?.x ?? 0)
+  })
+  it('draws a crowd smaller rather than one over another', () => {
+    const crowd = Array.from({ length: 30 }, (_, i) => ring(i, i % 2 ? 'join' : 'round', 'open'))
+    expect(overlap(crowd, 1208)).toBe(false)
+    expect(benchDrawing(crowd, stations, 1208).perMm).toBeLessThan(3)
+  })
+})
