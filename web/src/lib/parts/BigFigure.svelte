@@ -31,7 +31,7 @@
 >
   <span class={['figure', size, long && 'long', flame && 'text-flame-text']} data-testid="figure"
     ><Say text={figure} /></span
-  >{' '}<span class="unit text-soft">{unit}</span>
+  > <span class="unit text-soft">{unit}</span>
   <span class="sr-only">, {label}; show it over the whole screen</span>
 </button>
 
