@@ -5,3 +5,5 @@ import os
 os.environ.setdefault("PLAIN_SHANK_SECRET_KEY", "only for the tests")
 
 from workshop.settings import *  # noqa: F403
+
+STATIC_ROOT = str(WEB_DIST)  # noqa: F405 (built by make test; whitenoise wants a folder that exists)
