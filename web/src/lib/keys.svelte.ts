@@ -12,7 +12,7 @@ export interface Key {
 const NAMES: Record<string, string> = { ' ': 'Space', ArrowRight: '→', ArrowLeft: '←' }
 
 class Keys {
-  lists = $state<Key[][]>([])
+  lists = $state.raw<Key[][]>([])
   /** Single keys can be switched off: speech input types letters into nowhere. */
   on = $state(localStorage.getItem('keys') !== 'off')
   sheet = $state(false)
