@@ -23,24 +23,56 @@ def load(password: str) -> bool:
     if User.objects.filter(username=data["username"]).exists():
         return False
     with transaction.atomic():
-        shop = Workshop.objects.create(name=data["name"], home_scale=data["home_scale"])
+        shop = Workshop.objects.create(name=data["name"])
         first, last = data["person"]
         User.objects.create_user(data["username"], password=password, first_name=first, last_name=last, workshop=shop)
         now = timezone.now().replace(second=0, microsecond=0)
+        gauges = {row["name"]: _gauge(shop, row, now) for row in data["gauge"]}
+        for row in data["customer"]:
+            _customer(shop, row, gauges, now)
         for row in data["job"]:
-            _job(shop, row, now)
+            _job(shop, row, gauges, now)
     return True
 
 
-def _job(shop: Any, row: dict[str, Any], now: datetime) -> None:
+def _gauge(shop: Any, row: dict[str, Any], now: datetime) -> Any:
+    from workshop.gauges.actions import GaugeDetails, calibrate, save_gauge
+
+    gauge = save_gauge(shop, GaugeDetails(row["name"], row["kind"], row["scale"], row["place"]))
+    for calibration in row["calibration"]:
+        readings = [{"mark": mark, "diameter_mm": mm} for mark, mm in calibration["readings"]]
+        calibrate(gauge, readings, at=now - timedelta(days=calibration["days_ago"]))
+    return gauge
+
+
+def _customer(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datetime) -> None:
+    from workshop.customers.actions import FingerDetails, measure_finger, save_customer
+
+    customer = save_customer(shop, row["name"], row.get("note", ""))
+    for finger in row["finger"]:
+        details = FingerDetails(
+            which=finger["which"],
+            text=finger["size"],
+            gauge=gauges.get(finger.get("gauge", "")),
+            taken_on=(now - timedelta(days=finger["days_ago"])).date(),
+            note=finger.get("note", ""),
+        )
+        measure_finger(customer, details, "us")
+
+
+def _job(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datetime) -> None:
     from ringcraft.styles import read_ring
-    from workshop.jobs.actions import Doer, JobDetails, create_job, take_measure, tick_step
+    from workshop.customers.models import Customer
+    from workshop.gauges.models import as_request
+    from workshop.jobs.actions import Doer, JobDetails, Taken, create_job, take_measure, tick_step
 
     doer = Doer(shop)
     hour = now.replace(minute=0)
     due = hour + timedelta(hours=row["due_hours"]) if "due_hours" in row else None
-    order = read_ring({"style": "plain-band", "home_scale": shop.home_scale, **row["order"]})
-    details = JobDetails(row["title"], row["customer_name"], row.get("note", ""), due)
+    gauge = gauges.get(row.get("gauge", ""))
+    order = read_ring({"style": "plain-band", **row["order"], "gauge": as_request(gauge) if gauge else None})
+    customer = Customer.objects.filter(workshop=shop, name=row["customer_name"]).first()
+    details = JobDetails(row["title"], row["customer_name"], row.get("note", ""), due, customer)
     job = create_job(doer, details, order)
     keys = [step["key"] for step in job.plan["route"]]
     if "done_to" in row:
@@ -49,7 +81,8 @@ def _job(shop: Any, row: dict[str, Any], now: datetime) -> None:
         for back, key in enumerate(reversed(done)):
             tick_step(doer, job, key, True, at - timedelta(minutes=6 * back))
     for key, text in row.get("measures", ()):
-        take_measure(doer, job, key, text, gauge_name="long mandrel" if key.startswith("size") else "")
+        on = gauges["long mandrel"] if key.startswith("size") else None
+        take_measure(doer, job, Taken(key, text, on, at=now))
 
 
 if __name__ == "__main__":

@@ -7,7 +7,9 @@ from collections.abc import Callable
 from pydantic import TypeAdapter
 
 from ringcraft.border import SizeText, read_request, request
+from ringcraft.charts import ChartRequest, CheckedChart, check_chart
 from ringcraft.errors import BadRequest, CraftError
+from ringcraft.gauges import GaugeFit, GaugeRequest, fit_gauge
 from ringcraft.sizes import FingerSize, ScaleKey, read_size
 from ringcraft.styles import ring
 
@@ -22,6 +24,8 @@ class SizeRequest:
 
 
 _SIZE = TypeAdapter(SizeRequest)
+_GAUGE = TypeAdapter(GaugeRequest)
+_CHART = TypeAdapter(ChartRequest)
 
 
 def size(data: object) -> FingerSize:
@@ -40,4 +44,22 @@ def size_of(asked: SizeRequest) -> FingerSize:
         raise problem.at("text") from None
 
 
-COMMANDS: dict[str, Callable[[object], object]] = {"size": size, "ring": ring}
+def gauge(data: object) -> GaugeFit:
+    """Fit a gauge from ``{"scale": ..., "readings": [...]}``; raises BadRequest."""
+    try:
+        return fit_gauge(read_request(_GAUGE, data))
+    except CraftError as problem:
+        raise BadRequest([problem]) from None
+
+
+def chart(data: object) -> CheckedChart:
+    """Check a printed chart from ``{"rows": [...]}``; raises BadRequest with each bad row."""
+    return check_chart(read_request(_CHART, data))
+
+
+COMMANDS: dict[str, Callable[[object], object]] = {
+    "size": size,
+    "gauge": gauge,
+    "chart": chart,
+    "ring": ring,
+}

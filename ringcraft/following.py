@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
 from ringcraft.errors import CraftError, OutOfRangeError, UnknownNameError
 from ringcraft.metals import METALS
 from ringcraft.planning.request import RingRequest
 from ringcraft.reading import read_length, read_number, tidy
-from ringcraft.sizes import SCALES, read_size
+from ringcraft.sizes import SCALES, FingerSize, read_size
 from ringcraft.styles import plan_ring
 from ringcraft.styles.base import RingPlan
 from ringcraft.tables import rows
@@ -41,18 +41,23 @@ class Verdict:
     says: str
 
 
-def read_measure(key: str, text: str, home: str = "us") -> Reading:
-    """A measure as typed at the bench; raises CraftError at field ``text``."""
+def read_measure(
+    key: str, text: str, home: str = "us", zero_mm: float = 0.0, on: Callable[[str], FingerSize] | None = None
+) -> Reading:
+    """A measure as typed at the bench; raises CraftError at field ``text``.
+
+    ``zero_mm`` is what the caliper reads closed, taken off a length; ``on`` reads a size on a gauge.
+    """
     kind = KINDS.get(key)
     if kind is None:
         raise UnknownNameError("key", f"“{key}” is not measured here.", f"It can be {', '.join(KINDS)}.")
     try:
         if kind == "size":
-            size = read_size(text, home=home)
+            size = on(text) if on else read_size(text, home=home)
             return Reading(key, size.inside_diameter_mm, size.text)
         if kind == "mass":
             return _mass(key, text)
-        value = read_length(text)
+        value = read_length(text) - zero_mm
     except CraftError as problem:
         raise problem.at("text") from None
     if not 0.05 <= value <= 400:
@@ -135,12 +140,12 @@ def _cut_verdict(now: RingPlan, value: float) -> Verdict:
 
 
 def _size_verdict(key: str, now: RingPlan, value: float) -> Verdict:
-    off = (value - now.target.inside_diameter_mm) * math.pi
+    off = (value - now.wanted_mm) * math.pi
     scale = SCALES.get(now.target.read_as, SCALES[now.used.home_scale])
     sizes = abs(off) / scale.circumference_per_size_mm
     told = f"{sizes:.2f} {scale.unit if sizes != 1 else scale.unit.removesuffix('s')}"
     if abs(off) <= CLOSE_ENOUGH_MM:
-        return Verdict(key, "good", f"on {now.target.text}, within a sixteenth of a US size")
+        return Verdict(key, "good", f"on {now.wanted_text}, within a sixteenth of a US size")
     if off > 0:
         cure = "a reducing die if it stays plain, or take that out at the joint"
         return Verdict(key, "act", f"{told} large, {off:.2f} round: {cure}")

@@ -12,9 +12,9 @@ import math
 import statistics
 from dataclasses import dataclass
 
-from ringcraft.border import PositiveMm, SizeText, request
+from ringcraft.border import PositiveMm, SignedMm, SizeText, request
 from ringcraft.errors import CraftError, OutOfRangeError, UnreadableError
-from ringcraft.sizes import SCALES, Scale, ScaleKey, read_size
+from ringcraft.sizes import SCALES, FingerSize, Scale, ScaleKey, finger, read_size
 
 ENOUGH = 3
 MOST_READINGS = 60
@@ -25,6 +25,7 @@ CALIPER_SD_MM = 0.03  # our own starting value for one caliper reading of a mark
 WANTED_SD_MM = 0.025  # half of it: a thirty-second of a US size; further readings gain nothing below
 LEAST_GAIN, MOST_GAIN = 0.9, 1.1  # outside, the readings are on another scale
 MOST_OFFSET_MM = 1.5
+WORST_ZERO_MM = 0.5  # a caliper further from nought is broken or not closed
 NAME_LENGTH = 80
 
 
@@ -38,12 +39,16 @@ class MarkReading:
 
 @request
 class GaugeRequest:
-    """A gauge: the scale its marks are on and its readings; ``name`` is how the shop calls it."""
+    """A gauge: the scale its marks are on and its readings; ``name`` is how the shop calls it.
+
+    ``zero_mm`` is what the caliper read closed; it is taken off every reading.
+    """
 
     scale: ScaleKey
     readings: tuple[MarkReading, ...] = ()
     name: str = ""
     calibrated_on: str = ""
+    zero_mm: SignedMm = 0.0
 
 
 @dataclass(frozen=True)
@@ -148,7 +153,10 @@ def _points(gauge: GaugeRequest, scale: Scale) -> list[_Point]:
     if len(gauge.readings) > MOST_READINGS:
         raise OutOfRangeError("readings", "That is more marks than a gauge has.", f"At most {MOST_READINGS}.")
     points = []
+    if abs(gauge.zero_mm) > WORST_ZERO_MM:
+        raise OutOfRangeError("zero_mm", "No caliper is that far from nought.", "Close it and zero it.")
     for i, reading in enumerate(gauge.readings):
+        read_mm = reading.diameter_mm - gauge.zero_mm
         try:
             size = read_size(reading.mark, scale=scale.key)
         except CraftError as problem:
@@ -158,13 +166,13 @@ def _points(gauge: GaugeRequest, scale: Scale) -> list[_Point]:
                 f"readings.{i}.mark", f"“{reading.mark}” is not a mark of a {scale.title} gauge.", scale.span() + "."
             )
         nominal = size.inside_diameter_mm
-        if not 0.85 * nominal - MOST_OFFSET_MM < reading.diameter_mm < 1.15 * nominal + MOST_OFFSET_MM:
+        if not 0.85 * nominal - MOST_OFFSET_MM < read_mm < 1.15 * nominal + MOST_OFFSET_MM:
             raise OutOfRangeError(
                 f"readings.{i}.diameter_mm",
-                f"{reading.diameter_mm:.2f} cannot be mark {reading.mark}, which is {nominal:.2f}.",
+                f"{read_mm:.2f} cannot be mark {reading.mark}, which is {nominal:.2f}.",
                 "Another mark, or another scale?",
             )
-        points.append(_Point(scale.label(scale.number(nominal)), nominal, reading.diameter_mm))
+        points.append(_Point(scale.label(scale.number(nominal)), nominal, read_mm))
     return points
 
 
@@ -273,3 +281,17 @@ def scale_of(gauge: GaugeRequest) -> tuple[GaugedScale, GaugeFit]:
     fields = {name: getattr(base, name) for name in base.__dataclass_fields__}
     name = gauge.name.strip()[:NAME_LENGTH] or "this gauge"
     return GaugedScale(**fields, offset_mm=fit.offset_mm, gain=fit.gain, gauge_name=name), fit
+
+
+def read_on(gauge: GaugeRequest, text: str) -> tuple[FingerSize, GaugedScale]:
+    """A size read on a gauge: its true inside, and the gauge's scale.
+
+    A bare number is on the gauge's scale. A size of another scale cannot be read on this gauge and is
+    taken as ideal, a length in mm as it is. Raises CraftError, at the gauge's own fields or with none.
+    """
+    scale, _ = scale_of(gauge)
+    size = read_size(text, home=scale.key)
+    if size.read_as != scale.key:
+        return size, scale
+    inside = scale.diameter_mm(size.numbers[scale.key])
+    return finger(inside, scale.key, f"{size.text} on {scale.gauge_name}"), scale

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ringcraft.border import name_of
-from ringcraft.errors import CraftError, OutOfRangeError, UnknownNameError, UnreadableError
+from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.reading import read_length, read_number, tidy
 from ringcraft.tables import rows
 
@@ -238,14 +238,6 @@ def _on_scale(number: float, key: str) -> FingerSize:
     told = scale.labels == "letters" or ((number * 16).is_integer() and scale.label_step != 0.1)
     label = scale.label(number, 1 / 16) if told else f"{number:g}"
     return finger(scale.diameter_mm(number), key, f"{scale.title} {label}")
-
-
-def read_size_at(field: str, text: str, home: str = "us") -> FingerSize:
-    """``read_size`` with its error placed at a field of the request."""
-    try:
-        return read_size(text, home=home)
-    except CraftError as problem:
-        raise problem.at(field) from None
 
 
 def _with_fraction(value: float) -> str:

@@ -43,6 +43,8 @@ INSTALLED_APPS = [
     "csp",
     "ninja",
     "workshop.people",
+    "workshop.gauges",
+    "workshop.customers",
     "workshop.jobs",
 ]
 MIDDLEWARE = [

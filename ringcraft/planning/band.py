@@ -7,12 +7,14 @@ from dataclasses import dataclass
 
 from ringcraft.errors import ImpossibleSectionError
 from ringcraft.metals import BLADES, Metal
-from ringcraft.planning.ledger import Mark, Stretch, Term, places_for, round_for, stretches, total
+from ringcraft.planning.ledger import Mark, Stretch, Term, places_for, round_for, stretches, total, worded
 from ringcraft.planning.request import RingRequest, Used
 from ringcraft.planning.rules import OWN, RULES, thickness_term
 from ringcraft.planning.tolerance import Spread, spread_of
+from ringcraft.planning.wanted import Wanted
+from ringcraft.planning.words import nearest_fraction, told
 from ringcraft.sections import Section
-from ringcraft.sizes import SCALES, FingerSize, Scale
+from ringcraft.sizes import SCALES, Scale
 
 SQUARING_MM = 0.1  # one squaring of both faces with the file; common practice, no published source
 THICKEST_SHARE = 1 / 3  # of the inside diameter: beyond it stock cannot be bent round; common practice
@@ -25,6 +27,9 @@ class Blank:
     name: str
     cut_length_mm: float
     cut_text: str
+    unit: str
+    fraction: str
+    sum_text: str
     formed_length_mm: float
     terms: tuple[Term, ...]
     stretches: tuple[Stretch, ...]
@@ -54,6 +59,7 @@ class RuleView:
     key: str
     title: str
     formed_length_mm: float
+    text: str
     off_mm: float
     off_sizes: float
     off_text: str
@@ -70,23 +76,24 @@ class Sensitivity:
     says: str
 
 
-def check_thickness(section: Section, size: FingerSize, field: str = "stock") -> None:
+def check_thickness(section: Section, wanted: Wanted, field: str = "stock") -> None:
     """Refuse stock that no bench bends round this finger."""
-    most = size.inside_diameter_mm * THICKEST_SHARE
+    most = wanted.inside_mm * THICKEST_SHARE
     if section.thickness_mm > most:
         raise ImpossibleSectionError(
             f"{field}.thickness_mm",
-            f"{section.thickness_mm:.2f} thick cannot be bent round a finger of {size.inside_diameter_mm:.1f} mm.",
+            f"{section.thickness_mm:.2f} thick cannot be bent round a finger of {wanted.inside_mm:.1f} mm.",
             f"At most {most:.1f} mm, a third of the inside.",
         )
 
 
 def band_blank(
-    order: RingRequest, used: Used, size: FingerSize, section: Section, metal: Metal, name: str = "band"
+    order: RingRequest, used: Used, wanted: Wanted, section: Section, metal: Metal, name: str = "band"
 ) -> Blank:
     """The blank of a plain band with its ledger: L = pi (ID + 2e), then joint, trim, policy, rounding."""
     thickness, thickness_why = thickness_term(used.rule, section, order.own_correction_mm)
-    formed = size.circumference_mm + thickness
+    formed = math.pi * wanted.inside_mm + thickness
+    size = wanted.finger
     terms = [
         Term(
             "inside-circumference",
@@ -94,17 +101,21 @@ def band_blank(
             size.circumference_mm,
             f"π × {size.inside_diameter_mm:.2f} inside, {size.text}",
         ),
+        *wide_terms(wanted),
         Term("thickness", "thickness", thickness, thickness_why),
     ]
     terms += joint_terms(used)
     terms += policy_terms(used, section, math.fsum(term.mm for term in terms))
-    done = tuple(terms)
+    done = worded(tuple(terms), used.units)
     cut = total(done)
     volume = section.area_mm2 * cut
     return Blank(
         name=name,
         cut_length_mm=cut,
-        cut_text=f"{cut:.{places_for(used.round_to_mm)}f}",
+        cut_text=told(cut, used.units, places_for(used.round_to_mm)),
+        unit=used.units,
+        fraction=nearest_fraction(cut) if used.units == "in" else "",
+        sum_text=told(cut, used.units),
         formed_length_mm=formed,
         terms=done,
         stretches=stretches(done),
@@ -112,6 +123,12 @@ def band_blank(
         volume_mm3=volume,
         mass_g=metal.mass_g(volume),
     )
+
+
+def wide_terms(wanted: Wanted) -> list[Term]:
+    """What a wide band is cut larger by, where that was chosen."""
+    wide = wanted.wide
+    return [Term("wide-band", "wide band", wide.mm, wide.says)] if wide and wide.taken else []
 
 
 def joint_terms(used: Used) -> list[Term]:
@@ -159,71 +176,61 @@ def policy_terms(used: Used, section: Section, so_far_mm: float) -> list[Term]:
 
 def _marks(used: Used, cut: float) -> tuple[Mark, ...]:
     places = places_for(used.round_to_mm)
+
+    def at(mm: float) -> str:
+        return told(mm, used.units, places)
+
     marks = []
     if used.join.trim_mm:
         back = cut - used.join.trim_mm
-        marks.append(Mark("trim", back, f"file back to {back:.{places}f}"))
-    marks.append(Mark("cut", cut, f"scribe {cut:.{places}f}, cut right of the line"))
+        marks.append(Mark("trim", back, f"file back to {at(back)}"))
+    marks.append(Mark("cut", cut, f"scribe {at(cut)}, cut right of the line"))
     return tuple(marks)
 
 
-def closing_of(blank: Blank, used: Used, size: FingerSize, section: Section) -> Closing:
+def closing_of(blank: Blank, used: Used, wanted: Wanted, section: Section) -> Closing:
     """Where this blank closes by the neutral line, whatever rule it was cut by."""
     eaten = math.fsum(term.mm for term in blank.terms if term.key in ("saw", "file", "trim"))
     diameter = (blank.cut_length_mm - eaten) / math.pi - 2 * section.neutral_mm
     spread = spread_of(section, used.join.saw_passes)
     reach = spread.bias_mm / math.pi
-    scale = scale_for(size, used.home_scale)
-
-    def told(diameter_mm: float) -> str:
-        return scale.text(diameter_mm, scale.fine_step)
-
     low, high = diameter - reach, diameter + reach
-    apart = (diameter - size.inside_diameter_mm) * math.pi
-    said = f"Four in five close between {told(low)} and {told(high)}"
+    apart = (diameter - wanted.inside_mm) * math.pi
+    said = f"Four in five close between {wanted.told(low)} and {wanted.told(high)}"
     if abs(apart) > 3 * spread.sd_mm:
-        slip = "large" if apart > 0 else "small"
-        said = f"By its neutral line that is {abs(apart):.1f} mm too {'long' if apart > 0 else 'short'}: {slip}"
+        slip = ("long", "large") if apart > 0 else ("short", "small")
+        said = f"By its neutral line that is {abs(apart):.1f} mm too {slip[0]}: {slip[1]}"
     elif used.leave == "small":
-        said += f"; true it up to {told(size.inside_diameter_mm)}"
+        said += f"; true it up to {wanted.told(wanted.inside_mm)}"
     elif used.leave == "large":
-        said += f"; hardly any below {told(size.inside_diameter_mm)}"
-    return Closing(diameter, low, high, told(diameter), told(low), told(high), spread, said + ".")
+        said += f"; hardly any below {wanted.told(wanted.inside_mm)}"
+    texts = (wanted.told(diameter), wanted.told(low), wanted.told(high))
+    return Closing(diameter, low, high, *texts, spread, said + ".")
 
 
-def scale_for(size: FingerSize, home: str) -> Scale:
-    """The scale a size was read on, or the home scale if it was given in mm."""
-    return SCALES.get(size.read_as, SCALES[home])
-
-
-def rule_views(order: RingRequest, used: Used, size: FingerSize, section: Section) -> tuple[RuleView, ...]:
+def rule_views(order: RingRequest, used: Used, wanted: Wanted, section: Section) -> tuple[RuleView, ...]:
     """What each school gives for this stock, and how far that is from the neutral line."""
-    scale = scale_for(size, used.home_scale)
     physical = RULES["centroid"].adds_mm(section)
-    views = []
-    for rule in RULES.values():
-        adds = rule.adds_mm(section)
-        off = adds - physical
-        sizes = off / scale.circumference_per_size_mm
-        views.append(
-            RuleView(
-                key=rule.key,
-                title=rule.title,
-                formed_length_mm=size.circumference_mm + adds,
-                off_mm=off,
-                off_sizes=sizes,
-                off_text=_off_text(sizes, scale),
-                chosen=rule.key == used.rule,
-                source=rule.source,
-            )
+
+    def view(key: str, title: str, adds: float, source: str) -> RuleView:
+        formed, off = math.pi * wanted.inside_mm + adds, adds - physical
+        sizes = off / wanted.scale.circumference_per_size_mm
+        return RuleView(
+            key=key,
+            title=title,
+            formed_length_mm=formed,
+            text=told(formed, used.units, 1),
+            off_mm=off,
+            off_sizes=sizes,
+            off_text=_off_text(sizes, wanted.scale),
+            chosen=key == used.rule,
+            source=source,
         )
+
+    views = [view(rule.key, rule.title, rule.adds_mm(section), rule.source) for rule in RULES.values()]
     if used.rule == OWN:
         adds, _ = thickness_term(OWN, section, order.own_correction_mm)
-        off = adds - physical
-        sizes = off / scale.circumference_per_size_mm
-        views.append(
-            RuleView(OWN, "own", size.circumference_mm + adds, off, sizes, _off_text(sizes, scale), True, "given")
-        )
+        views.append(view(OWN, "own", adds, "given with the order"))
     return tuple(views)
 
 
@@ -241,9 +248,9 @@ def _fraction_words(count: float) -> str:
     return SCALES["us"].label(count, 0.125)
 
 
-def sensitivity_of(section: Section, size: FingerSize, home: str, slimmer: Section) -> Sensitivity:
+def sensitivity_of(section: Section, wanted: Wanted, slimmer: Section) -> Sensitivity:
     """What 1 mm of length and 0.1 mm of thickness are worth. ``slimmer`` is the section a hair thinner."""
-    us, scale = SCALES["us"], scale_for(size, home)
+    us, scale = SCALES["us"], wanted.scale
     slope = (section.neutral_mm - slimmer.neutral_mm) / (section.thickness_mm - slimmer.thickness_mm)
     per_tenth_mm = 2 * math.pi * slope * 0.1
     says = (

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+
+from ringcraft.planning.words import told
 
 
 @dataclass(frozen=True)
@@ -14,6 +16,7 @@ class Term:
     title: str
     mm: float
     why: str
+    text: str = ""
 
 
 @dataclass(frozen=True)
@@ -32,7 +35,17 @@ class Mark:
 
     key: str
     x_mm: float
-    text: str
+    text: str = ""
+
+
+def worded(terms: tuple[Term, ...], units: str) -> tuple[Term, ...]:
+    """The terms with their figures as text: the first plain, the others signed, in mm or inches."""
+    out = []
+    for i, term in enumerate(terms):
+        figure = told(abs(term.mm), units)
+        sign = "" if i == 0 else "− " if term.mm < 0 else "+ "
+        out.append(replace(term, text=sign + figure))
+    return tuple(out)
 
 
 def total(terms: tuple[Term, ...]) -> float:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from ringcraft.border import Count, Mm, SignedMm, SizeText, name_of, request
+from ringcraft.border import Count, Mm, PositiveMm, SignedMm, SizeText, name_of, request
 from ringcraft.errors import OutOfRangeError
+from ringcraft.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, MetalKey
 from ringcraft.planning.rules import RuleKey
+from ringcraft.planning.words import UnitKey
 from ringcraft.sections import Stock
 from ringcraft.sizes import ScaleKey
 
@@ -41,6 +43,11 @@ class RingRequest:
     leave: LeaveKey | None = None
     round_to_mm: Mm | None = None
     home_scale: ScaleKey = "us"
+    gauge: GaugeRequest | None = None
+    wide: bool = False
+    wide_quarter_from_mm: PositiveMm = 6.0
+    wide_half_from_mm: PositiveMm = 8.0
+    units: UnitKey = "mm"
 
 
 @request
@@ -52,6 +59,7 @@ class Used:
     join: Join
     round_to_mm: float
     home_scale: str
+    units: str
     defaulted: tuple[str, ...]
 
 
@@ -69,6 +77,7 @@ def settle(order: RingRequest, leave_default: str) -> Used:
         join=order.join or Join(),
         round_to_mm=0.1 if order.round_to_mm is None else order.round_to_mm,
         home_scale=order.home_scale,
+        units=order.units,
         defaulted=tuple(name for name, value in chosen.items() if value is None),
     )
     if used.round_to_mm > 2:

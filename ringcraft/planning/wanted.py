@@ -6,10 +6,10 @@ import math
 from dataclasses import dataclass
 
 from ringcraft.errors import CraftError, OutOfRangeError
-from ringcraft.gauges import GaugeFit, scale_of
+from ringcraft.gauges import GaugeFit, fit_gauge, read_on
 from ringcraft.planning.request import RingRequest
 from ringcraft.sections import Section
-from ringcraft.sizes import SCALES, FingerSize, Scale, finger, read_size
+from ringcraft.sizes import SCALES, FingerSize, Scale, read_size
 
 
 @dataclass(frozen=True)
@@ -70,17 +70,16 @@ def _finger(order: RingRequest) -> tuple[FingerSize, Scale, GaugeUsed | None]:
         size = _read(order.size, order.home_scale)
         return size, SCALES.get(size.read_as, SCALES[order.home_scale]), None
     try:
-        scale, fit = scale_of(order.gauge)
+        fit = fit_gauge(order.gauge)
     except CraftError as problem:
         raise problem.at(f"gauge.{problem.field}") from None
-    size = _read(order.size, scale.key)
-    used = _used(order.gauge.calibrated_on, scale.gauge_name, scale.key, fit)
-    if size.read_as == scale.key:
-        inside = scale.diameter_mm(size.numbers[scale.key])
-        return finger(inside, scale.key, f"{size.text} on {scale.gauge_name}"), scale, used
-    if size.read_as in SCALES:  # a size of another scale cannot be read on this gauge: it is taken as ideal
-        return size, SCALES[size.read_as], used
-    return size, scale, used
+    try:
+        size, gauged = read_on(order.gauge, order.size)
+    except CraftError as problem:
+        raise problem.at("size") from None
+    used = _used(order.gauge.calibrated_on, gauged.gauge_name, gauged.key, fit)
+    other = size.read_as in SCALES and size.read_as != gauged.key
+    return size, SCALES[size.read_as] if other else gauged, used
 
 
 def _read(text: str, home: str) -> FingerSize:

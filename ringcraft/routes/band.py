@@ -8,10 +8,11 @@ from ringcraft.metals import BLADES, SOLDERS, Metal
 from ringcraft.planning.band import Blank, Closing
 from ringcraft.planning.ledger import places_for
 from ringcraft.planning.request import Used
+from ringcraft.planning.wanted import Wanted
+from ringcraft.planning.words import told
 from ringcraft.routes import WIDE_MM, finish_schedule
 from ringcraft.routes.facts import Facts
 from ringcraft.sections import Section
-from ringcraft.sizes import FingerSize
 
 STIFF_STRAIN = 0.08  # strain of the bend from which annealing is pressed for; our own judgement
 SHEAR_MM = 0.9  # sheet up to here is sheared; common practice, no published source
@@ -27,9 +28,9 @@ def times(count: int) -> str:
     return _TIMES.get(count, f"{words.get(count, str(count))} times")
 
 
-def bend_strain(section: Section, size: FingerSize) -> float:
+def bend_strain(section: Section, inside_mm: float) -> float:
     """Strain of the outer skin when the band is bent: t / (2 x neutral radius), a share."""
-    neutral_radius = size.inside_diameter_mm / 2 + section.neutral_mm
+    neutral_radius = inside_mm / 2 + section.neutral_mm
     return section.thickness_mm / (2 * neutral_radius)
 
 
@@ -55,11 +56,11 @@ def flow_words(metal: Metal) -> str:
     return f"It flows at {flow_range(metal)} °C; {metal.title} begins to melt at {metal.solidus_c:.0f}.{close}"
 
 
-def band_facts(used: Used, size: FingerSize, section: Section, metal: Metal, blank: Blank, closing: Closing) -> Facts:
+def band_facts(used: Used, wanted: Wanted, section: Section, metal: Metal, blank: Blank, closing: Closing) -> Facts:
     """The facts of one plain band."""
     places = places_for(used.round_to_mm)
     chips = max(1, math.ceil(section.width_mm / CHIP_SPACING_MM))
-    strain = bend_strain(section, size)
+    strain = bend_strain(section, wanted.inside_mm)
     wide = section.width_mm >= WIDE_MM
     flat = section.profile in ("sheet", "rectangle")
     words = {
@@ -67,8 +68,9 @@ def band_facts(used: Used, size: FingerSize, section: Section, metal: Metal, bla
         "thickness": f"{section.thickness_mm:.2f}",
         "width_words": "" if section.profile in ("round", "square") else f", {section.width_mm:.2f} wide",
         "cut": blank.cut_text,
+        "unit": blank.unit,
         "trim": f"{used.join.trim_mm:g}",
-        "file_back": f"{blank.cut_length_mm - used.join.trim_mm:.{places}f}",
+        "file_back": told(blank.cut_length_mm - used.join.trim_mm, used.units, places),
         "metal": metal.title,
         "blade": used.join.blade,
         "kerf": f"{BLADES[used.join.blade]:.2f}",
@@ -87,7 +89,7 @@ def band_facts(used: Used, size: FingerSize, section: Section, metal: Metal, bla
             "silver": "Silver forgives a hair.",
             "platinum": "Platinum: perfect, or it shows.",
         }.get(metal.family, "Tight: no light at all."),
-        "target": size.text,
+        "target": wanted.text,
         "closes": closing.text,
     }
     platinum = metal.family == "platinum"
@@ -115,7 +117,7 @@ def band_facts(used: Used, size: FingerSize, section: Section, metal: Metal, bla
         "thickness": (section.thickness_mm, f"{section.thickness_mm:.2f}"),
         "width": (section.width_mm, f"{section.width_mm:.2f}"),
         "cut": (blank.cut_length_mm, blank.cut_text),
-        "size": (size.inside_diameter_mm, size.text),
+        "size": (wanted.inside_mm, wanted.text),
         "mass": (blank.mass_g, f"{blank.mass_g:.2f}"),
     }
     return Facts(words, holds, expected, finish_schedule(metal, wide))

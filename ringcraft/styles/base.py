@@ -8,6 +8,7 @@ from typing import Any
 
 from ringcraft.planning.band import Blank, Closing, RuleView, Sensitivity
 from ringcraft.planning.request import Used
+from ringcraft.planning.wanted import GaugeUsed, WideAdvice
 from ringcraft.routes import Step
 from ringcraft.sections import Section
 
@@ -65,6 +66,11 @@ class RingPlan:
     sensitivity: Sensitivity
     closing: Closing
     taper: Taper
+    gauge: GaugeUsed | None
+    wide: WideAdvice | None
+    wanted_mm: float
+    wanted_text: str
+    wanted_fine_text: str
     says: tuple[str, ...]
     summary: str
     route: tuple[Step, ...]

@@ -8,20 +8,21 @@ from typing import Literal
 from ringcraft import __version__
 from ringcraft.border import request
 from ringcraft.errors import CraftError
+from ringcraft.gauges import GaugedScale
 from ringcraft.metals import METALS
 from ringcraft.planning.band import (
     band_blank,
     check_thickness,
     closing_of,
     rule_views,
-    scale_for,
     sensitivity_of,
 )
 from ringcraft.planning.request import RingRequest, Used, settle
+from ringcraft.planning.wanted import Wanted, wanted_ring
 from ringcraft.routes import route
 from ringcraft.routes.band import band_facts, times
 from ringcraft.sections import Section, Stock, section_of
-from ringcraft.sizes import FingerSize, read_size_at
+from ringcraft.sizes import FingerSize
 from ringcraft.styles.base import MetalView, RingPlan, Style, Taper, TaperMark, Target
 
 HAIR = 1e-4  # relative change of thickness for the slope of the neutral line
@@ -36,30 +37,35 @@ class PlainBandRequest(RingRequest):
 
 def plan_plain_band(order: PlainBandRequest) -> RingPlan:
     """Plan a plain band; raises CraftError naming the field."""
-    size = read_size_at("size", order.size, order.home_scale)
     section = section_of(order.stock)
-    check_thickness(section, size)
+    wanted = wanted_ring(order, section)
+    check_thickness(section, wanted)
     used = settle(order, STYLE.leave)
     metal = METALS[order.metal]
-    blank = band_blank(order, used, size, section, metal)
-    closing = closing_of(blank, used, size, section)
-    views = rule_views(order, used, size, section)
+    blank = band_blank(order, used, wanted, section, metal)
+    closing = closing_of(blank, used, wanted, section)
+    views = rule_views(order, used, wanted, section)
     return RingPlan(
         style=STYLE.key,
         title=f"{section.title} band",
-        target=target_of(size),
+        target=target_of(wanted.finger),
         metal=MetalView(metal.key, metal.title, metal.family),
         section=section,
         used=used,
         blanks=(blank,),
         by_rule={view.key: view.formed_length_mm for view in views},
         rules=views,
-        sensitivity=sensitivity_of(section, size, used.home_scale, slimmer(order.stock)),
+        sensitivity=sensitivity_of(section, wanted, slimmer(order.stock)),
         closing=closing,
-        taper=taper_of(size, used.home_scale),
+        taper=taper_of(wanted),
+        gauge=wanted.gauge,
+        wide=wanted.wide,
+        wanted_mm=wanted.inside_mm,
+        wanted_text=wanted.text,
+        wanted_fine_text=wanted.told(wanted.inside_mm),
         says=_says(used, closing.text, closing.says),
         summary=f"{metal.title} {stock_words(section)}",
-        route=route(STYLE.route, band_facts(used, size, section, metal, blank, closing)),
+        route=route(STYLE.route, band_facts(used, wanted, section, metal, blank, closing)),
         engine=__version__,
     )
 
@@ -69,17 +75,18 @@ def target_of(size: FingerSize) -> Target:
     return Target(size.inside_diameter_mm, size.circumference_mm, size.sizes, size.numbers, size.read_as, size.text)
 
 
-def taper_of(size: FingerSize, home: str) -> Taper:
-    """The mandrel three sizes either side of the wanted one, with its halves."""
-    scale = scale_for(size, home)
-    middle = round(scale.number(size.inside_diameter_mm))
+def taper_of(wanted: Wanted) -> Taper:
+    """The mandrel three sizes either side of the wanted one, with its halves; its own marks if it has a gauge."""
+    scale = wanted.scale
+    middle = round(scale.number(wanted.inside_mm))
     marks = []
     for half in range(-6, 7):
         number = middle + half / 2
         if scale.holds(number):
             label = scale.label(number) if half % 2 == 0 else ""
             marks.append(TaperMark(label, scale.diameter_mm(number)))
-    return Taper(scale.title, tuple(marks))
+    title = scale.gauge_name if isinstance(scale, GaugedScale) else f"{scale.title} scale"
+    return Taper(title, tuple(marks))
 
 
 def slimmer(stock: Stock) -> Section:

@@ -1,24 +1,37 @@
 <script lang="ts">
   import { onMount } from 'svelte'
 
+  import { caliper } from '$lib/caliper.svelte'
   import { keys } from '$lib/keys.svelte'
+  import CaliperPanel from '$lib/parts/CaliperPanel.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
   import { theme } from '$lib/theme.svelte'
   import BenchView from './views/bench/BenchView.svelte'
   import CardView from './views/card/CardView.svelte'
+  import ChartsView from './views/charts/ChartsView.svelte'
+  import CustomersView from './views/customers/CustomersView.svelte'
+  import CustomerView from './views/customers/CustomerView.svelte'
+  import GaugesView from './views/gauges/GaugesView.svelte'
+  import GaugeView from './views/gauges/GaugeView.svelte'
   import KeysSheet from './views/keys/KeysSheet.svelte'
   import RingView from './views/ring/RingView.svelte'
   import SignIn from './views/sign-in/SignIn.svelte'
+  import TrueSizeView from './views/true-size/TrueSizeView.svelte'
+  import WaysView from './views/ways/WaysView.svelte'
 
   const LINKS = [
     { path: '/', says: 'Bench' },
     { path: '/ring', says: 'New ring' },
+    { path: '/customers', says: 'Customers' },
+    { path: '/gauges', says: 'Gauges' },
+    { path: '/ways', says: 'Ways' },
   ]
   const at = $derived(router.parts[0] ?? '')
   const number = $derived(Number(router.parts[1]))
-  const here = (path: string) => (path === '/' ? at === '' || at === 'job' : router.path === path)
+  const here = (path: string) =>
+    path === '/' ? at === '' || at === 'job' : `/${at}` === path && !(path === '/ring' && number)
 
   onMount(() => {
     void session.start()
@@ -27,10 +40,13 @@
       { key: 'b', says: 'the bench', run: () => router.go('/') },
       { key: 'n', says: 'a new ring', run: () => router.go('/ring') },
       { key: 'd', says: 'dim, and back', run: () => theme.toggle() },
+      { key: 'g', says: 'the gauges', run: () => router.go('/gauges') },
+      { key: 'u', says: 'the customers', run: () => router.go('/customers') },
+      { key: 'c', says: 'the simulated caliper', run: () => (caliper.panel = !caliper.panel) },
     ])
   })
   $effect(() => {
-    const name = at === 'ring' ? 'Ring' : at === 'job' ? 'Job' : 'Bench'
+    const name = at ? at.slice(0, 1).toUpperCase() + at.slice(1).replace('-', ' ') : 'Bench'
     document.title = `${name} · Plain Shank`
   })
 </script>
@@ -39,7 +55,7 @@
 <header class="flex flex-wrap items-baseline gap-x-8 gap-y-1 px-4 pt-4 sm:px-9">
   <p class="text-[17px] font-semibold">Plain Shank</p>
   {#if session.wasIn}
-    <nav aria-label="Main" class="flex gap-7">
+    <nav aria-label="Main" class="flex flex-wrap gap-x-7">
       {#each LINKS as link (link.path)}
         <a
           href={link.path}
@@ -79,6 +95,20 @@
       {#key router.path}<RingView catalogue={session.catalogue} jobId={number || null} />{/key}
     {:else if at === 'job' && number}
       {#key router.path}<CardView jobId={number} />{/key}
+    {:else if at === 'gauges' && number}
+      {#key router.path}<GaugeView catalogue={session.catalogue} gaugeId={number} />{/key}
+    {:else if at === 'gauges'}
+      <GaugesView catalogue={session.catalogue} />
+    {:else if at === 'charts'}
+      <ChartsView />
+    {:else if at === 'customers' && number}
+      {#key router.path}<CustomerView customerId={number} />{/key}
+    {:else if at === 'customers'}
+      <CustomersView />
+    {:else if at === 'ways'}
+      <WaysView catalogue={session.catalogue} />
+    {:else if at === 'true-size'}
+      <TrueSizeView />
     {:else if at === ''}
       <BenchView />
     {:else}
@@ -91,3 +121,4 @@
   {/if}
 </main>
 {#if keys.sheet}<KeysSheet />{/if}
+{#if caliper.panel && session.wasIn}<CaliperPanel />{/if}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from workshop.api import bench, catalogue, jobs, paper, plan, session
+from workshop.api import bench, catalogue, customers, gauges, jobs, paper, plan, session, ways
 from workshop.api.problems import BenchAPI, install
 from workshop.api.signed_in import signed_in
 
@@ -14,3 +14,6 @@ api.add_router("/catalogue", catalogue.router)
 api.add_router("/jobs", jobs.router)
 api.add_router("/jobs", paper.router)
 api.add_router("/bench", bench.router)
+api.add_router("/gauges", gauges.router)
+api.add_router("/customers", customers.router)
+api.add_router("/ways", ways.router)

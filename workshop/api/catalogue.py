@@ -13,6 +13,7 @@ from ringcraft.routes import STATIONS
 from ringcraft.sections import PROFILES
 from ringcraft.sizes import SCALES
 from ringcraft.styles import STYLES
+from workshop.gauges.models import KINDS
 
 router = Router()
 
@@ -54,6 +55,7 @@ class Catalogue(Schema):
     leave: list[LeaveChoice]
     scales: list[Choice]
     stations: list[Choice]
+    gauge_kinds: list[Choice]
 
 
 @router.get("", response=Catalogue, operation_id="catalogue")
@@ -68,5 +70,6 @@ def catalogue(request: HttpRequest) -> Catalogue:
         rules=[Choice(key=r.key, title=r.title) for r in RULES.values()],
         leave=[LeaveChoice(key=key, title=key, why=why) for key, why in LEAVE.items()],
         scales=[Choice(key=s.key, title=s.title) for s in SCALES.values()],
+        gauge_kinds=[Choice(key=key, title=title) for key, title in KINDS.items()],
         stations=[Choice(key=key, title=key.replace("-", " ")) for key in STATIONS],
     )

@@ -10,11 +10,14 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Body, Router, Schema
 from ninja.responses import Status
 
+from ringcraft.border import SignedMm
 from ringcraft.following import Verdict
 from ringcraft.styles import AnyRing
 from ringcraft.styles.base import RingPlan
+from workshop.api.gauges import one_gauge
 from workshop.api.problems import Conflict, Problem
 from workshop.api.signed_in import doer
+from workshop.customers.models import Customer
 from workshop.jobs import actions, files
 from workshop.jobs.models import Job
 from workshop.jobs.standing import Standing, done_times, standing
@@ -29,6 +32,7 @@ class JobIn(Schema):
 
     title: str
     customer_name: str = ""
+    customer_id: int | None = None
     note: str = ""
     due: datetime | None = None
     order: AnyRing
@@ -41,6 +45,8 @@ class MeasureOut(Schema):
     key: str
     text: str
     value: float
+    zero_mm: float
+    gauge_id: int | None
     gauge_name: str
     at: datetime
 
@@ -59,6 +65,7 @@ class JobOut(Schema):
     number: int
     title: str
     customer_name: str
+    customer_id: int | None
     note: str
     due: datetime | None
     version: int
@@ -95,7 +102,9 @@ class MeasureIn(Schema):
     """A measure as typed; empty takes it away."""
 
     text: str
+    gauge_id: int | None = None
     gauge_name: str = ""
+    zero_mm: SignedMm = 0.0
 
 
 class ClosedIn(Schema):
@@ -122,6 +131,7 @@ def job_out(job: Job) -> dict[str, Any]:
         "number",
         "title",
         "customer_name",
+        "customer_id",
         "note",
         "due",
         "version",
@@ -138,8 +148,10 @@ def job_out(job: Job) -> dict[str, Any]:
     }
 
 
-def _details(body: JobIn) -> actions.JobDetails:
-    return actions.JobDetails(body.title, body.customer_name, body.note, body.due)
+def _details(request: HttpRequest, body: JobIn) -> actions.JobDetails:
+    shop = doer(request).workshop
+    customer = Customer.objects.get(pk=body.customer_id, workshop=shop) if body.customer_id else None
+    return actions.JobDetails(body.title, body.customer_name, body.note, body.due, customer)
 
 
 @router.get("", response=list[JobLine], operation_id="list_jobs")
@@ -151,7 +163,7 @@ def list_jobs(request: HttpRequest, closed: bool = False) -> QuerySet[Job]:
 @router.post("", response={201: JobOut, **FAILS}, operation_id="create_job")
 def create_job(request: HttpRequest, body: JobIn) -> Status[Any]:
     """Save a new job."""
-    job = actions.create_job(doer(request), _details(body), body.order)
+    job = actions.create_job(doer(request), _details(request, body), body.order)
     return Status(201, job_out(one_job(request, job.pk)))
 
 
@@ -171,7 +183,7 @@ def read_job(request: HttpRequest, job_id: int) -> dict[str, Any]:
 @router.put("/{int:job_id}", response={200: JobOut, 409: Conflict, **FAILS}, operation_id="edit_job")
 def edit_job(request: HttpRequest, job_id: int, body: JobIn) -> dict[str, Any]:
     """Save a job again; a stale version is refused with what changed."""
-    actions.edit_job(doer(request), job_id, body.version or 0, _details(body), body.order)
+    actions.edit_job(doer(request), job_id, body.version or 0, _details(request, body), body.order)
     return job_out(one_job(request, job_id))
 
 
@@ -185,7 +197,9 @@ def tick_step(request: HttpRequest, job_id: int, key: str, body: StepIn) -> dict
 @router.put("/{int:job_id}/measures/{key}", response={200: JobOut, **FAILS}, operation_id="take_measure")
 def take_measure(request: HttpRequest, job_id: int, key: str, body: MeasureIn) -> dict[str, Any]:
     """Keep a measure."""
-    actions.take_measure(doer(request), one_job(request, job_id), key, body.text, body.gauge_name)
+    gauge = one_gauge(request, body.gauge_id) if body.gauge_id else None
+    taken = actions.Taken(key, body.text, gauge, body.gauge_name, body.zero_mm)
+    actions.take_measure(doer(request), one_job(request, job_id), taken)
     return job_out(one_job(request, job_id))
 
 

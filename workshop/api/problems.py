@@ -12,6 +12,7 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError, Valida
 from ringcraft.border import craft_error
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.styles import STYLES
+from workshop.customers.actions import StaleCustomer
 from workshop.jobs.actions import StaleJob
 
 
@@ -82,6 +83,12 @@ def install(api: NinjaAPI) -> None:
     def stale(request: HttpRequest, problem: StaleJob) -> HttpResponse:
         body = say("Somebody saved this job meanwhile.", "Yours is kept here: look at theirs, then save again.")
         body |= {"version": problem.job.version, "changed": problem.changed}
+        return api.create_response(request, body, status=409)
+
+    @api.exception_handler(StaleCustomer)
+    def stale_customer(request: HttpRequest, problem: StaleCustomer) -> HttpResponse:
+        body = say("Somebody changed this customer meanwhile.", "Yours is kept here: read theirs, then save again.")
+        body |= {"version": problem.customer.version, "changed": ["name", "note"]}
         return api.create_response(request, body, status=409)
 
     @api.exception_handler(ObjectDoesNotExist)

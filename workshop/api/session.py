@@ -14,6 +14,7 @@ from pydantic import Field
 
 from workshop.api.problems import Problem, say
 from workshop.people.models import User
+from workshop.people.ways import Ways, ways_of
 
 router = Router()
 
@@ -38,7 +39,7 @@ class Session(Schema):
     signed_in: bool
     name: str = ""
     workshop: str = ""
-    home_scale: str = "us"
+    ways: Ways = Ways()
     demo: DemoHint | None = None
 
 
@@ -46,9 +47,7 @@ def _session(request: HttpRequest) -> Session:
     get_token(request)  # sets the CSRF cookie
     user = request.user
     if isinstance(user, User) and user.workshop is not None:
-        return Session(
-            signed_in=True, name=str(user), workshop=user.workshop.name, home_scale=user.workshop.home_scale
-        )
+        return Session(signed_in=True, name=str(user), workshop=user.workshop.name, ways=ways_of(user, user.workshop))
     name, _, password = settings.DEMO_SIGN_IN.partition(":")
     return Session(signed_in=False, demo=DemoHint(username=name, password=password) if password else None)
 

@@ -17,8 +17,12 @@ from django.utils import timezone
 from ringcraft.border import to_json
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.following import read_measure
+from ringcraft.gauges import WORST_ZERO_MM
 from ringcraft.planning.request import RingRequest
 from ringcraft.styles import plan_ring
+from workshop.customers.models import Customer
+from workshop.gauges.models import Gauge
+from workshop.gauges.reading import read_size_on
 from workshop.jobs.models import Event, Job, Measure, StepDone
 from workshop.people.models import User, Workshop
 
@@ -40,6 +44,7 @@ class JobDetails:
     customer_name: str = ""
     note: str = ""
     due: datetime | None = None
+    customer: Customer | None = None
 
 
 @dataclass(frozen=True)
@@ -66,7 +71,9 @@ def _checked(details: JobDetails) -> JobDetails:
         errors.append(OutOfRangeError("due", "That is no date a ring is promised for.", "Write day and month."))
     if errors:
         raise BadRequest(errors)
-    return JobDetails(title, " ".join(details.customer_name.split()), details.note.strip(), details.due)
+    return JobDetails(
+        title, " ".join(details.customer_name.split()), details.note.strip(), details.due, details.customer
+    )
 
 
 def _planned(order: RingRequest) -> dict[str, Any]:
@@ -91,6 +98,7 @@ def create_job(doer: Doer, details: JobDetails, order: RingRequest) -> Job:
         workshop=doer.workshop,
         number=last + 1,
         title=details.title,
+        customer=details.customer,
         customer_name=details.customer_name,
         note=details.note,
         due=details.due,
@@ -110,6 +118,7 @@ def edit_job(doer: Doer, job_id: int, version: int, details: JobDetails, order: 
     kept = to_json(order)
     after = {
         "title": details.title,
+        "customer": details.customer,
         "customer_name": details.customer_name,
         "note": details.note,
         "due": details.due,
@@ -143,33 +152,51 @@ def tick_step(doer: Doer, job: Job, key: str, done: bool, at: datetime | None = 
     _told(doer, job, "ticked" if done else "unticked", step=key)
 
 
+@dataclass(frozen=True)
+class Taken:
+    """A measure as typed: on which gauge, with the caliper's zero [mm], and when."""
+
+    key: str
+    text: str
+    gauge: Gauge | None = None
+    gauge_name: str = ""
+    zero_mm: float = 0.0
+    at: datetime | None = None
+
+
 @transaction.atomic
-def take_measure(
-    doer: Doer, job: Job, key: str, text: str, gauge_name: str = "", at: datetime | None = None
-) -> Measure | None:
+def take_measure(doer: Doer, job: Job, taken: Taken) -> Measure | None:
     """Keep a measure as typed; empty text takes it away. Raises BadRequest with the field ``text``."""
-    if len(gauge_name) > 80:
+    name = taken.gauge.name if taken.gauge else taken.gauge_name.strip()
+    if len(name) > 80:
         raise BadRequest([OutOfRangeError("gauge_name", "That is too long a name.", "At most 80 letters.")])
-    if not text.strip():
-        Measure.objects.filter(job=job, key=key).delete()
-        _told(doer, job, "measure-removed", measure=key)
+    if not abs(taken.zero_mm) <= WORST_ZERO_MM:
+        raise BadRequest([OutOfRangeError("zero_mm", "No caliper is that far from nought.", "Close it and zero it.")])
+    if not taken.text.strip():
+        Measure.objects.filter(job=job, key=taken.key).delete()
+        _told(doer, job, "measure-removed", measure=taken.key)
         return None
+    home = job.order.get("home_scale", "us")
     try:
-        reading = read_measure(key, text, job.order.get("home_scale", "us"))
+        reading = read_measure(
+            taken.key, taken.text, home, taken.zero_mm, lambda text: read_size_on(taken.gauge, text, home)
+        )
     except CraftError as problem:
         raise BadRequest([problem]) from None
     measure, _ = Measure.objects.update_or_create(
         job=job,
-        key=key,
+        key=taken.key,
         defaults={
-            "text": text.strip(),
+            "text": taken.text.strip(),
             "value": Decimal(f"{reading.value:.4f}"),
-            "gauge_name": gauge_name.strip(),
-            "at": at or timezone.now(),
+            "zero_mm": Decimal(f"{taken.zero_mm:.4f}"),
+            "gauge": taken.gauge,
+            "gauge_name": name,
+            "at": taken.at or timezone.now(),
             "by": doer.user,
         },
     )
-    _told(doer, job, "measured", measure=key, text=text.strip())
+    _told(doer, job, "measured", measure=taken.key, text=taken.text.strip())
     return measure
 
 

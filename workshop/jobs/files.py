@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from decimal import Decimal
 from typing import Any
 
 from django.db import transaction
@@ -11,11 +12,12 @@ from pydantic import TypeAdapter, ValidationError
 from ringcraft.errors import BadRequest, CraftError, UnreadableError
 from ringcraft.following import KINDS
 from ringcraft.styles import read_ring
-from workshop.jobs.actions import Doer, JobDetails, create_job, take_measure, tick_step
+from workshop.jobs.actions import Doer, JobDetails, Taken, create_job, take_measure, tick_step
 from workshop.jobs.models import Job
 
 FORMAT = "plain-shank-job"
 VERSION = 1
+MOST_GAUGE_ERROR_MM = 1.5  # a gauge further off is another scale
 _WHEN = TypeAdapter(datetime | None)
 
 
@@ -37,6 +39,7 @@ def take_out(job: Job) -> dict[str, Any]:
                 "key": m.key,
                 "text": m.text,
                 "value": float(m.value),
+                "zero_mm": float(m.zero_mm),
                 "gauge_name": m.gauge_name,
                 "at": m.at.isoformat(),
             }
@@ -68,7 +71,8 @@ def bring_in(doer: Doer, data: dict[str, Any]) -> Job:
     for index, row in enumerate(_rows(data, "measures")):
         if row.get("key") in KINDS:
             at, gauge = _when(row.get("at"), f"measures.{index}.at"), _text(row, "gauge_name")
-            take_measure(doer, job, row["key"], _text(row, "text"), gauge, at)
+            take_measure(doer, job, Taken(row["key"], _text(row, "text"), None, gauge, _zero(row), at))
+            _keep_value(job, row)
     return job
 
 
@@ -84,6 +88,20 @@ def _rows(data: dict[str, Any], name: str) -> list[dict[str, Any]]:
     if not isinstance(value, list) or not all(isinstance(row, dict) for row in value) or len(value) > 500:
         raise BadRequest([UnreadableError(name, "This is not a list of entries.", "")])
     return value
+
+
+def _zero(row: dict[str, Any]) -> float:
+    value = row.get("zero_mm", 0)
+    return float(value) if isinstance(value, (int, float)) and not isinstance(value, bool) else 0.0
+
+
+def _keep_value(job: Job, row: dict[str, Any]) -> None:
+    """A size that was read on a gauge of another workshop keeps the value that the gauge gave it there."""
+    value = row.get("value")
+    measure = job.measures.get(key=row["key"])
+    if measure.gauge_name and isinstance(value, float) and abs(value - float(measure.value)) < MOST_GAUGE_ERROR_MM:
+        measure.value = Decimal(f"{value:.4f}")
+        measure.save(update_fields=["value"])
 
 
 def _when(value: object, name: str) -> datetime | None:

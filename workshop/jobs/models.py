@@ -5,6 +5,8 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from workshop.customers.models import Customer
+from workshop.gauges.models import Gauge
 from workshop.people.models import Workshop
 
 
@@ -14,6 +16,7 @@ class Job(models.Model):
     workshop = models.ForeignKey(Workshop, on_delete=models.PROTECT, related_name="jobs")
     number = models.PositiveIntegerField()
     title = models.CharField(max_length=120)
+    customer = models.ForeignKey(Customer, null=True, on_delete=models.SET_NULL, related_name="jobs")
     customer_name = models.CharField(max_length=120, blank=True)
     note = models.TextField(blank=True, max_length=4000)
     due = models.DateTimeField(null=True)
@@ -59,6 +62,8 @@ class Measure(models.Model):
     key = models.CharField(max_length=60)
     text = models.CharField(max_length=80)
     value = models.DecimalField(max_digits=9, decimal_places=4)
+    zero_mm = models.DecimalField(max_digits=6, decimal_places=4, default=0)
+    gauge = models.ForeignKey(Gauge, null=True, on_delete=models.SET_NULL, related_name="+")
     gauge_name = models.CharField(max_length=80, blank=True)
     at = models.DateTimeField()
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)

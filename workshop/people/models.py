@@ -10,7 +10,7 @@ class Workshop(models.Model):
     """A workshop: everything that is kept belongs to one."""
 
     name = models.CharField(max_length=120)
-    home_scale = models.CharField(max_length=12, default="us")
+    ways = models.JSONField(default=dict)
 
     def __str__(self) -> str:
         return self.name
@@ -20,6 +20,7 @@ class User(AbstractUser):
     """A person of a workshop. One without a workshop can sign in nowhere."""
 
     workshop = models.ForeignKey(Workshop, null=True, on_delete=models.PROTECT, related_name="people")
+    ways = models.JSONField(default=dict)
 
     def __str__(self) -> str:
         return self.get_full_name() or self.username

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { countdown, dueWords, fromField, minutes, pieces, signed, toField } from './text'
+import { countdown, dueWords, fromField, minutes, pieces, toField } from './text'
 
 const shown = (text: string, strong = '') =>
   pieces(text, strong).map((piece) => `${piece.kind[0]}:${piece.text}`)
@@ -19,12 +19,6 @@ describe('pieces', () => {
 })
 
 describe('figures', () => {
-  it('signs the terms of a ledger', () =>
-    expect([signed(55.7, true), signed(4.764), signed(-0.334)]).toEqual([
-      '55.70',
-      '+ 4.76',
-      '− 0.33',
-    ]))
   it('tells minutes short', () =>
     expect([5, 59.6, 61, 120].map(minutes)).toEqual(['5 min', '1 h', '1 h 01', '2 h']))
   it('counts down and stops at nought', () => {

@@ -29,13 +29,6 @@ export function pieces(text: string, strong = ''): Piece[] {
   return out
 }
 
-/** A term of the ledger with its sign, a real minus, two decimals; the first line carries none. */
-export function signed(mm: number, first = false): string {
-  const figure = Math.abs(mm).toFixed(2)
-  if (first) return figure
-  return `${mm < 0 ? '−' : '+'} ${figure}`
-}
-
 /** Minutes of work, short: 40 min, 1 h 10. */
 export function minutes(count: number): string {
   const whole = Math.round(count)

@@ -44,6 +44,242 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Customers
+         * @description The customers whose names hold the words, twenty at most.
+         */
+        get: operations["find_customers"];
+        put?: never;
+        /**
+         * Create Customer
+         * @description A new customer.
+         */
+        post: operations["create_customer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{customer_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Customer
+         * @description One customer.
+         */
+        get: operations["read_customer"];
+        /**
+         * Edit Customer
+         * @description Describe a customer anew; a stale version is refused.
+         */
+        put: operations["edit_customer"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/fingers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Finger
+         * @description Keep one measuring of a finger.
+         */
+        post: operations["measure_finger"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/fingers/{finger_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Finger
+         * @description Take a measuring away that was a mistake.
+         */
+        delete: operations["forget_finger"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Gauges
+         * @description The workshop's gauges, by name.
+         */
+        get: operations["list_gauges"];
+        put?: never;
+        /**
+         * Create Gauge
+         * @description Keep a new gauge.
+         */
+        post: operations["create_gauge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauges/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Adopt Chart
+         * @description Adopt the good rows of a chart as a scale of the workshop.
+         */
+        post: operations["adopt_chart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauges/chart/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Pasted Chart
+         * @description The rows of a pasted or imported chart.
+         */
+        post: operations["read_chart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauges/conversion.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Conversion As Pdf
+         * @description The same as one printed page, six sizes either way.
+         */
+        get: operations["conversion_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauges/convert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Convert Finger
+         * @description One finger on every scale and every gauge of the shop.
+         */
+        post: operations["convert"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauges/{gauge_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Gauge
+         * @description One gauge.
+         */
+        get: operations["read_gauge"];
+        /**
+         * Edit Gauge
+         * @description Describe a gauge anew.
+         */
+        put: operations["edit_gauge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauges/{gauge_id}/calibrations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Calibrate
+         * @description Keep a calibration; the ones before it stay.
+         */
+        post: operations["calibrate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -252,6 +488,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Chart
+         * @description Check a printed chart.
+         */
+        post: operations["plan_chart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/gauge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Gauge
+         * @description Fit a gauge.
+         */
+        post: operations["plan_gauge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/ring": {
         parameters: {
             query?: never;
@@ -320,10 +596,79 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ways
+         * @description The ways.
+         */
+        get: operations["ways"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set My Ways
+         * @description Set one's own ways.
+         */
+        put: operations["set_my_ways"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Workshop Ways
+         * @description Set the workshop's ways.
+         */
+        put: operations["set_workshop_ways"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AllWays
+         * @description What the workshop set, what this person set, and what is in force for them.
+         */
+        AllWays: {
+            mine: components["schemas"]["SomeWays"];
+            now: components["schemas"]["Ways"];
+            workshop: components["schemas"]["SomeWays"];
+        };
         /**
          * BenchOut
          * @description The day along the bench.
@@ -382,6 +727,8 @@ export interface components {
             cut_text: string;
             /** Formed Length Mm */
             formed_length_mm: number;
+            /** Fraction */
+            fraction: string;
             /** Marks */
             marks: components["schemas"]["Mark"][];
             /** Mass G */
@@ -390,10 +737,43 @@ export interface components {
             name: string;
             /** Stretches */
             stretches: components["schemas"]["Stretch"][];
+            /** Sum Text */
+            sum_text: string;
             /** Terms */
             terms: components["schemas"]["Term"][];
+            /** Unit */
+            unit: string;
             /** Volume Mm3 */
             volume_mm3: number;
+        };
+        /**
+         * CalibrationIn
+         * @description The readings of a calibration.
+         */
+        CalibrationIn: {
+            /** Readings */
+            readings: components["schemas"]["Reading"][];
+            /**
+             * Zero Mm
+             * @default 0
+             */
+            zero_mm: number | string;
+        };
+        /**
+         * CalibrationOut
+         * @description A calibration that was kept.
+         */
+        CalibrationOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            fit: components["schemas"]["GaugeFit"];
+            /** Id */
+            id: number;
         };
         /**
          * Catalogue
@@ -404,6 +784,8 @@ export interface components {
             blades: components["schemas"]["Choice"][];
             /** Engine */
             engine: string;
+            /** Gauge Kinds */
+            gauge_kinds: components["schemas"]["Choice"][];
             /** Leave */
             leave: components["schemas"]["LeaveChoice"][];
             /** Metals */
@@ -428,6 +810,97 @@ export interface components {
             key: string;
             /** Sd Mm */
             sd_mm: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * ChartIn
+         * @description A chart to adopt under a name.
+         */
+        ChartIn: {
+            chart: components["schemas"]["ChartRequest"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * ChartLine
+         * @description A line of a pasted chart: its row number in the text, and its three figures where they are given.
+         */
+        ChartLine: {
+            /** Circumference Mm */
+            circumference_mm: number | null;
+            /** Inside Diameter Mm */
+            inside_diameter_mm: number | null;
+            /** Size */
+            size: string;
+        };
+        /**
+         * ChartRequest
+         * @description A chart to check. ``home_scale`` is what its bare numbers are on.
+         */
+        ChartRequest: {
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            /** Rows */
+            rows: components["schemas"]["ChartRow"][];
+        };
+        /**
+         * ChartRow
+         * @description A row of a printed chart; at least one of diameter and circumference [mm] is given.
+         */
+        ChartRow: {
+            /** Circumference Mm */
+            circumference_mm?: number | string | null;
+            /** Inside Diameter Mm */
+            inside_diameter_mm?: number | string | null;
+            /** Size */
+            size: string | number;
+        };
+        /**
+         * ChartText
+         * @description A chart as pasted.
+         */
+        ChartText: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * CheckedChart
+         * @description Every row, and whether the chart as a whole can be trusted.
+         */
+        CheckedChart: {
+            /** Bad */
+            bad: number;
+            /** Good */
+            good: number;
+            /** Rows */
+            rows: components["schemas"]["CheckedRow"][];
+            /** Says */
+            says: string;
+        };
+        /**
+         * CheckedRow
+         * @description A row held against itself: the figures that its diameter and its circumference each lead to.
+         */
+        CheckedRow: {
+            /** Agrees */
+            agrees: boolean;
+            /** Circumference From Diameter Mm */
+            circumference_from_diameter_mm: number | null;
+            /** Off Scale Mm */
+            off_scale_mm: number;
+            /** On Scale */
+            on_scale: boolean;
+            /** Size */
+            size: string;
+            /** Size From Circumference */
+            size_from_circumference: string | null;
+            /** Size From Diameter */
+            size_from_diameter: string | null;
             /** Why */
             why: string;
         };
@@ -483,6 +956,55 @@ export interface components {
             version: number;
         };
         /**
+         * Conversion
+         * @description The finger [mm inside] and every row, on one common axis from ``low_mm`` to ``high_mm``.
+         */
+        Conversion: {
+            /** Circumference Mm */
+            circumference_mm: number;
+            /** High Mm */
+            high_mm: number;
+            /** Inside Diameter Mm */
+            inside_diameter_mm: number;
+            /** Low Mm */
+            low_mm: number;
+            /** Rows */
+            rows: components["schemas"]["StripRow"][];
+            /** Text */
+            text: string;
+        };
+        /**
+         * CustomerIn
+         * @description A customer; ``version`` is the one that was read, left out for a new one.
+         */
+        CustomerIn: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Version */
+            version?: number | null;
+        };
+        /**
+         * CustomerOut
+         * @description A customer with the fingers, newest measuring first.
+         */
+        CustomerOut: {
+            /** Fingers */
+            fingers: components["schemas"]["FingerOut"][];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * DayPlan
          * @description What to do now, in a sentence, the order behind it, and who shares the torch.
          */
@@ -524,6 +1046,64 @@ export interface components {
             key: string;
         };
         /**
+         * FingerIn
+         * @description One measuring of a finger.
+         */
+        FingerIn: {
+            /** Gauge Id */
+            gauge_id?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** Text */
+            text: string;
+            /** Which */
+            which: string;
+            /** Width Worn Mm */
+            width_worn_mm?: number | null;
+        };
+        /**
+         * FingerOn
+         * @description A size and the gauge it was read on.
+         */
+        FingerOn: {
+            /** Gauge Id */
+            gauge_id?: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * FingerOut
+         * @description A finger as measured, and the inside [mm] that it means.
+         */
+        FingerOut: {
+            /** Gauge Id */
+            gauge_id: number | null;
+            /** Gauge Name */
+            gauge_name: string;
+            /** Id */
+            id: number;
+            /** Inside Mm */
+            inside_mm: number;
+            /** Note */
+            note: string;
+            /**
+             * Taken On
+             * Format: date
+             */
+            taken_on: string;
+            /** Text */
+            text: string;
+            /** Which */
+            which: string;
+            /** Width Worn Mm */
+            width_worn_mm: number | null;
+        };
+        /**
          * FingerSize
          * @description A size as it was read: what it says, on which scale, and the inside it means [mm].
          */
@@ -546,10 +1126,135 @@ export interface components {
             text: string;
         };
         /**
+         * GaugeFit
+         * @description A calibrated gauge. ``spread_mm`` is the standard deviation of its good marks about the line.
+         */
+        GaugeFit: {
+            /** Contradicts */
+            contradicts: boolean;
+            /** Enough */
+            enough: boolean;
+            /** Gain */
+            gain: number;
+            /** Method */
+            method: string;
+            /** More Readings */
+            more_readings: number;
+            /** Off Marks */
+            off_marks: string[];
+            /** Offset Mm */
+            offset_mm: number;
+            /** Reads Off Us Sizes */
+            reads_off_us_sizes: number;
+            /** Residuals */
+            residuals: components["schemas"]["MarkResidual"][];
+            /** Says */
+            says: string[];
+            /** Spread Mm */
+            spread_mm: number;
+        };
+        /**
+         * GaugeIn
+         * @description A gauge as a person describes it.
+         */
+        GaugeIn: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Put Away
+             * @default false
+             */
+            put_away: boolean;
+            /** Scale */
+            scale: string;
+        };
+        /**
+         * GaugeOut
+         * @description A gauge with its calibrations, newest first; ``request`` is what an order carries of it.
+         */
+        GaugeOut: {
+            /** Calibrations */
+            calibrations: components["schemas"]["CalibrationOut"][];
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Put Away */
+            put_away: boolean;
+            request: components["schemas"]["GaugeRequest"] | null;
+            /** Scale */
+            scale: string;
+        };
+        /**
+         * GaugeRequest
+         * @description A gauge: the scale its marks are on and its readings; ``name`` is how the shop calls it.
+         *
+         *     ``zero_mm`` is what the caliper read closed; it is taken off every reading.
+         */
+        GaugeRequest: {
+            /**
+             * Calibrated On
+             * @default
+             */
+            calibrated_on: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["MarkReading"][];
+            /** Scale */
+            scale: string;
+            /**
+             * Zero Mm
+             * @default 0
+             */
+            zero_mm: number;
+        };
+        /**
+         * GaugeUsed
+         * @description The calibration that a plan was made with.
+         */
+        GaugeUsed: {
+            /** Calibrated On */
+            calibrated_on: string;
+            /** Enough */
+            enough: boolean;
+            /** Gain */
+            gain: number;
+            /** Name */
+            name: string;
+            /** Offset Mm */
+            offset_mm: number;
+            /** Says */
+            says: string[];
+            /** Scale */
+            scale: string;
+            /** Spread Mm */
+            spread_mm: number;
+        };
+        /**
          * JobIn
          * @description A job as it is saved; ``version`` is the one that was read, left out for a new job.
          */
         JobIn: {
+            /** Customer Id */
+            customer_id?: number | null;
             /**
              * Customer Name
              * @default
@@ -593,6 +1298,8 @@ export interface components {
         JobOut: {
             /** Closed At */
             closed_at: string | null;
+            /** Customer Id */
+            customer_id: number | null;
             /** Customer Name */
             customer_name: string;
             /** Done */
@@ -670,10 +1377,39 @@ export interface components {
         Mark: {
             /** Key */
             key: string;
-            /** Text */
+            /**
+             * Text
+             * @default
+             */
             text: string;
             /** X Mm */
             x_mm: number;
+        };
+        /**
+         * MarkReading
+         * @description One mark of a gauge and what a caliper reads there [mm].
+         */
+        MarkReading: {
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Mark */
+            mark: string;
+        };
+        /**
+         * MarkResidual
+         * @description How far a mark is [mm] from where the fit puts it; ``off`` marks are left out of the fit.
+         */
+        MarkResidual: {
+            /** Mark */
+            mark: string;
+            /** Mm */
+            mm: number;
+            /** Nominal Mm */
+            nominal_mm: number;
+            /** Off */
+            off: boolean;
+            /** Read Mm */
+            read_mm: number;
         };
         /**
          * MeasureAsk
@@ -696,6 +1432,8 @@ export interface components {
          * @description A measure as typed; empty takes it away.
          */
         MeasureIn: {
+            /** Gauge Id */
+            gauge_id?: number | null;
             /**
              * Gauge Name
              * @default
@@ -703,6 +1441,11 @@ export interface components {
             gauge_name: string;
             /** Text */
             text: string;
+            /**
+             * Zero Mm
+             * @default 0
+             */
+            zero_mm: number | string;
         };
         /**
          * MeasureOut
@@ -714,6 +1457,8 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /** Gauge Id */
+            gauge_id: number | null;
             /** Gauge Name */
             gauge_name: string;
             /** Key */
@@ -722,6 +1467,8 @@ export interface components {
             text: string;
             /** Value */
             value: number;
+            /** Zero Mm */
+            zero_mm: number;
         };
         /**
          * MetalChoice
@@ -780,6 +1527,7 @@ export interface components {
          * @description The order of a plain band: nothing beside what every ring asks.
          */
         PlainBandRequest: {
+            gauge?: components["schemas"]["GaugeRequest"] | null;
             /**
              * Home Scale
              * @default us
@@ -809,6 +1557,27 @@ export interface components {
              * @constant
              */
             style: "plain-band";
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units: "mm" | "in";
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number | string;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number | string;
         };
         /**
          * Problem
@@ -831,6 +1600,16 @@ export interface components {
             title: string;
         };
         /**
+         * Reading
+         * @description One mark and what the caliper read, as typed.
+         */
+        Reading: {
+            /** Diameter Mm */
+            diameter_mm: number | string;
+            /** Mark */
+            mark: string;
+        };
+        /**
          * RingPlan
          * @description The answer to an order: blanks with their ledgers, where it closes, what to do.
          */
@@ -844,6 +1623,7 @@ export interface components {
             closing: components["schemas"]["Closing"];
             /** Engine */
             engine: string;
+            gauge: components["schemas"]["GaugeUsed"] | null;
             metal: components["schemas"]["MetalView"];
             /** Route */
             route: components["schemas"]["Step"][];
@@ -862,6 +1642,13 @@ export interface components {
             /** Title */
             title: string;
             used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            wide: components["schemas"]["WideAdvice"] | null;
         };
         /**
          * RuleView
@@ -882,6 +1669,8 @@ export interface components {
             off_text: string;
             /** Source */
             source: string;
+            /** Text */
+            text: string;
             /** Title */
             title: string;
         };
@@ -928,17 +1717,28 @@ export interface components {
         Session: {
             demo?: components["schemas"]["DemoHint"] | null;
             /**
-             * Home Scale
-             * @default us
-             */
-            home_scale: string;
-            /**
              * Name
              * @default
              */
             name: string;
             /** Signed In */
             signed_in: boolean;
+            /**
+             * @default {
+             *       "blade": "4/0",
+             *       "caliper_units": "mm",
+             *       "home_scale": "us",
+             *       "leave": "small",
+             *       "round_to_mm": 0.1,
+             *       "rule": "centroid",
+             *       "saw_passes": 1,
+             *       "units": "mm",
+             *       "wide": false,
+             *       "wide_half_from_mm": 8,
+             *       "wide_quarter_from_mm": 6
+             *     }
+             */
+            ways: components["schemas"]["Ways"];
             /**
              * Workshop
              * @default
@@ -970,6 +1770,34 @@ export interface components {
             scale?: ("us" | "uk" | "iso" | "jp" | "minus40") | null;
             /** Text */
             text: string | number;
+        };
+        /**
+         * SomeWays
+         * @description What one level sets itself; None follows the level above.
+         */
+        SomeWays: {
+            /** Blade */
+            blade?: ("8/0" | "7/0" | "6/0" | "5/0" | "4/0" | "3/0" | "2/0" | "1/0" | "1" | "2") | null;
+            /** Caliper Units */
+            caliper_units?: ("mm" | "in") | null;
+            /** Home Scale */
+            home_scale?: ("us" | "uk" | "iso" | "jp" | "minus40") | null;
+            /** Leave */
+            leave?: ("small" | "exact" | "large") | null;
+            /** Round To Mm */
+            round_to_mm?: number | string | null;
+            /** Rule */
+            rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /** Saw Passes */
+            saw_passes?: number | null;
+            /** Units */
+            units?: ("mm" | "in") | null;
+            /** Wide */
+            wide?: boolean | null;
+            /** Wide Half From Mm */
+            wide_half_from_mm?: number | string | null;
+            /** Wide Quarter From Mm */
+            wide_quarter_from_mm?: number | string | null;
         };
         /**
          * Spread
@@ -1091,6 +1919,34 @@ export interface components {
             to_mm: number;
         };
         /**
+         * StripMark
+         * @description A mark at its true inside diameter [mm]; quarters have no label, ``kind`` is whole, half or quarter.
+         */
+        StripMark: {
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * StripRow
+         * @description One scale or gauge: what it shows for the finger, and its marks round it.
+         */
+        StripRow: {
+            /** Gauge */
+            gauge: boolean;
+            /** Marks */
+            marks: components["schemas"]["StripMark"][];
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * Taper
          * @description The stretch of the mandrel round the wanted size, on the scale the order was read on.
          */
@@ -1141,6 +1997,11 @@ export interface components {
             key: string;
             /** Mm */
             mm: number;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
             /** Title */
             title: string;
             /** Why */
@@ -1162,6 +2023,8 @@ export interface components {
             round_to_mm: number;
             /** Rule */
             rule: string;
+            /** Units */
+            units: string;
         };
         /**
          * Verdict
@@ -1174,6 +2037,81 @@ export interface components {
             says: string;
             /** Tone */
             tone: string;
+        };
+        /**
+         * Ways
+         * @description The ways in force; every one has a default with its reason in the docs.
+         */
+        Ways: {
+            /**
+             * Blade
+             * @default 4/0
+             */
+            blade: string;
+            /**
+             * Caliper Units
+             * @default mm
+             */
+            caliper_units: string;
+            /**
+             * Home Scale
+             * @default us
+             */
+            home_scale: string;
+            /**
+             * Leave
+             * @default small
+             */
+            leave: string;
+            /**
+             * Round To Mm
+             * @default 0.1
+             */
+            round_to_mm: number;
+            /**
+             * Rule
+             * @default centroid
+             */
+            rule: string;
+            /**
+             * Saw Passes
+             * @default 1
+             */
+            saw_passes: number;
+            /**
+             * Units
+             * @default mm
+             */
+            units: string;
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number;
+        };
+        /**
+         * WideAdvice
+         * @description What a wide band wears tighter by, in US sizes and mm of circumference, and whether it was added.
+         */
+        WideAdvice: {
+            /** Mm */
+            mm: number;
+            /** Says */
+            says: string;
+            /** Taken */
+            taken: boolean;
+            /** Us Sizes */
+            us_sizes: number;
         };
     };
     responses: never;
@@ -1220,6 +2158,666 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+        };
+    };
+    find_customers: {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerOut"][];
+                };
+            };
+        };
+    };
+    create_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Conflict"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_finger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FingerIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_finger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+                finger_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_gauges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeOut"][];
+                };
+            };
+        };
+    };
+    create_gauge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GaugeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    adopt_chart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_chart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartLine"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    conversion_pdf: {
+        parameters: {
+            query: {
+                text: string;
+                gauge_id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    convert: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FingerOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Conversion"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_gauge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                gauge_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_gauge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                gauge_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GaugeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calibrate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                gauge_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalibrationIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1693,6 +3291,72 @@ export interface operations {
             };
         };
     };
+    plan_chart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckedChart"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_gauge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GaugeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeFit"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     plan_ring: {
         parameters: {
             query?: never;
@@ -1855,6 +3519,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllWays"];
+                };
+            };
+        };
+    };
+    set_my_ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SomeWays"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllWays"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_workshop_ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SomeWays"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllWays"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

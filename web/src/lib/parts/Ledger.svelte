@@ -1,6 +1,5 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client'
-  import { signed } from '$lib/text'
   import Say from './Say.svelte'
 
   interface Props {
@@ -34,7 +33,7 @@
     onblur={() => (lit = '')}
     onmouseleave={() => (lit = '')}
   >
-    {#each blank.terms as term, i (term.key)}
+    {#each blank.terms as term (term.key)}
       <li
         id={`term-${term.key}`}
         role="option"
@@ -43,14 +42,14 @@
         onmouseenter={() => (lit = term.key)}
         data-term={term.key}
       >
-        <span class="sum">{signed(term.mm, i === 0)}</span>
+        <span class="sum">{term.text}</span>
         <span>{term.title}</span>
         <span class="text-soft text-[15px] leading-tight"><Say text={term.why} /></span>
       </li>
     {/each}
   </ul>
   <p class="line border-ink border-t-2">
-    <span class="sum">{blank.cut_length_mm.toFixed(2)}</span>
+    <span class="sum">{blank.sum_text}</span>
     <span>cut length</span>
     <span class="text-soft text-[15px]">{mass}</span>
   </p>

@@ -19,7 +19,7 @@
   const total = $derived(bottom + 46)
   const domed = $derived(!['square', 'rectangle', 'sheet'].includes(section.profile))
   const chosen = $derived(drawing.spans.find((span) => span.key === lit))
-  const figureOf = (key: string) => blank.terms.find((t) => t.key === key)?.mm.toFixed(2) ?? ''
+  const figureOf = (key: string) => blank.terms.find((t) => t.key === key)?.text ?? ''
   const titleOf = (key: string) => blank.terms.find((t) => t.key === key)?.title ?? ''
 </script>
 
@@ -105,7 +105,7 @@
         x={Math.min(Math.max(chosen.x + chosen.width / 2, 130), room - 160)}
         y={TOP - 10}
         text-anchor="middle"
-        class="told">{titleOf(lit)} {figureOf(lit).replace('-', '−')}</text
+        class="told">{titleOf(lit)} {figureOf(lit)}</text
       >
     {/if}
 

@@ -10,7 +10,7 @@
   const first = $derived(plan.taper.marks[0]?.diameter_mm ?? 0)
   const last = $derived(plan.taper.marks[plan.taper.marks.length - 1]?.diameter_mm ?? 1)
   const within = (mm: number) => Math.min(Math.max(mm, first), last)
-  const wanted = $derived(plan.target.inside_diameter_mm)
+  const wanted = $derived(plan.wanted_mm)
   const low = $derived(drawing.x(within(plan.closing.low_mm)))
   const high = $derived(drawing.x(within(plan.closing.high_mm)))
   const outline = $derived(
@@ -30,7 +30,7 @@
     height="122"
     class="max-w-full"
     role="img"
-    aria-label={`Mandrel: wanted ${plan.target.text}, closes at ${plan.closing.text}, four in five between ${plan.closing.low_text} and ${plan.closing.high_text}.`}
+    aria-label={`Mandrel: wanted ${plan.wanted_text}, closes at ${plan.closing.text}, four in five between ${plan.closing.low_text} and ${plan.closing.high_text}.`}
   >
     <polygon points={outline} class="tool" />
     {#each plan.taper.marks as mark (mark.diameter_mm)}
@@ -55,7 +55,8 @@
     />
   </svg>
   <figcaption class="text-[15px]">
-    <span class="text-blue font-medium">wanted</span>, and where it closes; {plan.taper.title} scale
+    <span class="text-blue font-medium">wanted</span>, and where it closes; {plan.taper
+      .title}{plan.gauge ? `, calibrated ${plan.gauge.calibrated_on}` : ''}
   </figcaption>
 </figure>
 

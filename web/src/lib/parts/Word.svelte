@@ -9,6 +9,7 @@
     mistakes?: Mistake[]
     placeholder?: string
     type?: string
+    list?: string
     onchange?: () => void
   }
   let {
@@ -18,6 +19,7 @@
     mistakes = [],
     placeholder = '',
     type = 'text',
+    list,
     onchange,
   }: Props = $props()
   const wrong = $derived(mistakes.some((mistake) => mistake.field === field))
@@ -28,6 +30,7 @@
   {type}
   bind:value
   {placeholder}
+  {list}
   aria-label={label}
   aria-invalid={wrong}
   aria-describedby={wrong ? mistakeId(field) : undefined}

@@ -3,6 +3,7 @@
 
   import { api, ask, type Job, type Mistake } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
+  import { gauges } from '$lib/gauges.svelte'
   import { keys } from '$lib/keys.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
@@ -72,7 +73,7 @@
   }
 
   onMount(() => {
-    void read()
+    void gauges.read().then(read)
     return keys.add([
       { key: 'Enter', says: 'this step is done; the next one', run: () => void tick(true) },
       { key: 'Backspace', says: 'this step is not done after all', run: () => void tick(false) },

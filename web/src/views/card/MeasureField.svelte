@@ -2,8 +2,12 @@
   import { untrack } from 'svelte'
 
   import { api, ask, type Job, type Mistake, type Schemas } from '$lib/api/client'
+  import { caliper } from '$lib/caliper.svelte'
+  import { gauges } from '$lib/gauges.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
+  import { session } from '$lib/session.svelte'
+  import { withUnit } from '$lib/units'
 
   interface Props {
     job: Job
@@ -16,17 +20,32 @@
   const kept = $derived(job.measures.find((measure) => measure.key === asked.key))
   const verdict = $derived(job.verdicts.find((one) => one.key === asked.key))
   const isSize = $derived(asked.kind === 'size')
-  const unit = $derived(asked.kind === 'length' ? 'mm' : asked.kind === 'mass' ? 'g' : '')
+  const units = $derived(session.who?.ways?.caliper_units ?? 'mm')
+  const unit = $derived(asked.kind === 'length' ? units : asked.kind === 'mass' ? 'g' : '')
+  const planned = $derived(gauges.list.find((one) => one.name === job.plan.gauge?.name)?.id)
 
   let text = $state(untrack(() => kept?.text ?? ''))
-  let gauge = $state(untrack(() => kept?.gauge_name ?? localStorage.getItem(GAUGE) ?? ''))
+  let gauge = $state(untrack(() => first()))
   let mistakes = $state.raw<Mistake[]>([])
 
+  /** The gauge it was read on; else the one that the plan was made for; else the last one used here. */
+  function first(): string {
+    if (kept) return kept.gauge_id ? String(kept.gauge_id) : ''
+    return planned ? String(planned) : (localStorage.getItem(GAUGE) ?? '')
+  }
+
   async function keep() {
-    if (text === (kept?.text ?? '') && (!isSize || gauge === (kept?.gauge_name ?? ''))) return true
+    const same = text === (kept?.text ?? '') && (!isSize || gauge === String(kept?.gauge_id ?? ''))
+    if (same || (!text && !kept)) return true
     const path = { job_id: job.id, key: asked.key }
-    const body = { text, gauge_name: isSize ? gauge : '' }
-    if (isSize && gauge) localStorage.setItem(GAUGE, gauge)
+    const length = asked.kind === 'length'
+    const body = {
+      text: length ? withUnit(text, units) : text,
+      gauge_id: isSize && gauge ? Number(gauge) : null,
+      gauge_name: '',
+      zero_mm: length ? withUnit(caliper.zero || '0', units) : 0,
+    }
+    if (isSize) localStorage.setItem(GAUGE, gauge)
     const answer = await ask(
       api.PUT('/api/jobs/{job_id}/measures/{key}', { params: { path }, body }),
     )
@@ -66,16 +85,16 @@
   </label>
   {#if isSize}
     <label class="text-[19px]">
-      on <input
+      on <select
         class="word"
         bind:value={gauge}
-        placeholder="which gauge"
         aria-label={`Gauge of ${asked.title}`}
-        autocomplete="off"
-        maxlength="80"
-        onkeydown={entered}
-        onblur={() => text && keep()}
-      />
+        onchange={() => text && keep()}
+      >
+        {#each gauges.choices as choice (choice.key)}
+          <option value={choice.key}>{choice.title}</option>
+        {/each}
+      </select>
     </label>
   {/if}
   {#if verdict && !mistakes.length}
@@ -83,6 +102,9 @@
       class={['ml-3 text-[19px]', verdict.tone === 'act' ? 'text-flame-text' : 'text-blue']}
       data-verdict={asked.key}><Say text={verdict.says} /></span
     >
+  {/if}
+  {#if kept?.zero_mm}
+    <span class="text-soft ml-3 text-[16px]">zero {kept.zero_mm.toFixed(2)} taken off</span>
   {/if}
   <Mistakes {mistakes} />
 </div>

@@ -1,9 +1,13 @@
 <script lang="ts">
+  import { tick as settled } from 'svelte'
+
   import type { Job, Step } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
+  import { caliper } from '$lib/caliper.svelte'
   import BigFigure from '$lib/parts/BigFigure.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Strip from '$lib/parts/Strip.svelte'
+  import ZeroAsk from '$lib/parts/ZeroAsk.svelte'
   import { clock as hour, countdown, minutes } from '$lib/text'
   import MeasureField from './MeasureField.svelte'
 
@@ -30,7 +34,8 @@
   )
 
   /** After a measure is kept: the next one, or the button that ends the step. */
-  function onward(key: string) {
+  async function onward(key: string) {
+    await settled()
     const all = [...(fields?.querySelectorAll<HTMLInputElement>('[data-measure]') ?? [])]
     const next = all[all.findIndex((field) => field.dataset.measure === key) + 1]
     if (next) next.focus()
@@ -85,6 +90,9 @@
 
   {#if step.measure.length}
     <div bind:this={fields} class="mt-5 space-y-3">
+      {#if !caliper.asked && step.measure.some((asked) => asked.kind === 'length')}
+        <ZeroAsk ondone={() => onward('zero')} />
+      {/if}
       {#each step.measure as asked (asked.key)}
         <MeasureField {job} {asked} {onkept} ondone={() => onward(asked.key)} />
       {/each}

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import type { Job, Mistake } from '$lib/api/client'
+  import { api, ask, type Job, type Mistake, type Schemas } from '$lib/api/client'
+  import Say from '$lib/parts/Say.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Word from '$lib/parts/Word.svelte'
   import type { Words } from './order.svelte'
@@ -14,6 +15,40 @@
     onkeep: () => void
   }
   let { words = $bindable(), suggestion, job, mistakes, busy, theirs, onkeep }: Props = $props()
+  let found = $state.raw<Schemas['CustomerOut'][]>([])
+  const named = $derived(
+    found.find((one) => one.name.toLowerCase() === words.customer.trim().toLowerCase()),
+  )
+  const fingers = $derived(named?.fingers.slice(0, 3) ?? [])
+
+  $effect(() => {
+    const q = words.customer.trim()
+    if (!q) {
+      found = []
+      return
+    }
+    const abort = new AbortController()
+    const timer = setTimeout(async () => {
+      const query = { q }
+      const answer = await ask(
+        api.GET('/api/customers', { params: { query }, signal: abort.signal }),
+      )
+      if (answer?.data) found = answer.data
+    }, 60)
+    return () => {
+      clearTimeout(timer)
+      abort.abort()
+    }
+  })
+  $effect(() => {
+    words.customerId = named ? String(named.id) : ''
+  })
+
+  function take(finger: Schemas['FingerOut']) {
+    words.size = finger.text
+    words.gauge = finger.gauge_id ? String(finger.gauge_id) : ''
+  }
+
   const own = $derived(
     mistakes.filter((m) => ['', 'title', 'customer_name', 'note', 'due'].includes(m.field)),
   )
@@ -36,6 +71,7 @@
       label="Customer"
       field="customer_name"
       placeholder="nobody yet"
+      list="customers"
       {mistakes}
     /><br />
     as <Word
@@ -55,6 +91,18 @@
       />{/if}<br />
     <Word bind:value={words.note} label="Note" field="note" placeholder="a note" {mistakes} />
   </p>
+  <datalist id="customers">
+    {#each found as one (one.id)}<option value={one.name}></option>{/each}
+  </datalist>
+  {#each fingers as finger (finger.id)}
+    <p class="text-[15px] leading-snug">
+      <button type="button" class="quiet" onclick={() => take(finger)}
+        ><Say text={`${finger.which} ${finger.text}`} /></button
+      >
+      {finger.gauge_name ? `on ${finger.gauge_name}` : ''}
+      <span class="text-soft">{finger.taken_on}</span>
+    </p>
+  {/each}
   <button class="act mt-2 text-[17px]" disabled={busy}>{does}</button>
   <Mistakes mistakes={own} />
 </form>

@@ -11,7 +11,7 @@
     {#each others as rule (rule.key)}
       <li class="flex gap-2 py-[2px]" data-rule={rule.key}>
         <span class="w-36 shrink-0">{rule.title}</span>
-        <span class="w-11 shrink-0 text-right font-medium">{rule.formed_length_mm.toFixed(1)}</span>
+        <span class="w-11 shrink-0 text-right font-medium">{rule.text}</span>
         <span class="text-soft"><Say text={rule.off_text} /></span>
       </li>
     {/each}

@@ -1,7 +1,8 @@
 <script lang="ts">
-  import { onMount } from 'svelte'
+  import { onMount, untrack } from 'svelte'
 
-  import { api, ask, type Catalogue, type Job, type Mistake } from '$lib/api/client'
+  import { api, ask, type Catalogue, type Job, type Mistake, type Schemas } from '$lib/api/client'
+  import { gauges } from '$lib/gauges.svelte'
   import BigFigure from '$lib/parts/BigFigure.svelte'
   import Ledger from '$lib/parts/Ledger.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
@@ -13,15 +14,19 @@
   import { session } from '$lib/session.svelte'
   import { fromField, toField } from '$lib/text'
   import Keep from './Keep.svelte'
-  import { FIRST, fromJob, LivePlan, toOrder, type Words } from './order.svelte'
+  import { first, fromJob, LivePlan, toOrder, type Words } from './order.svelte'
   import OtherRules from './OtherRules.svelte'
   import Sentence from './Sentence.svelte'
 
   let { catalogue, jobId }: { catalogue: Catalogue; jobId: number | null } = $props()
 
   const DRAFT = 'ring-draft'
+  const START = 'ring-start'
+  const KEPT_GAUGE = 'kept'
   const live = new LivePlan()
-  let words = $state<Words>({ ...FIRST })
+  const DEFAULT_WAYS = { home_scale: 'us', units: 'mm', rule: 'centroid' } as Schemas['Ways']
+  const ways = $derived(session.who?.ways ?? DEFAULT_WAYS)
+  let words = $state<Words>(untrack(() => first(ways)))
   let job = $state.raw<Job | null>(null)
   let lit = $state('')
   let busy = $state(false)
@@ -30,7 +35,19 @@
   let missing = $state(false)
 
   const needs = $derived(catalogue.profiles.find((p) => p.key === words.profile)?.needs ?? [])
-  const order = $derived(toOrder(words, needs, session.who?.home_scale ?? 'us'))
+  const kept = $derived(
+    (job?.order as { gauge?: Schemas['GaugeRequest'] | null } | undefined)?.gauge ?? null,
+  )
+  // a kept job stays on the calibration it was planned with until another gauge is chosen
+  const gauge = $derived(
+    words.gauge === KEPT_GAUGE ? kept : (gauges.byId(words.gauge)?.request ?? null),
+  )
+  const choices = $derived(
+    kept
+      ? [{ key: KEPT_GAUGE, title: `the ${kept.name || 'gauge'} as then` }, ...gauges.choices]
+      : gauges.choices,
+  )
+  const order = $derived(toOrder(words, needs, ways, gauge))
   const mistakes = $derived(
     [...live.mistakes, ...refused].filter(
       (one, i, all) =>
@@ -39,16 +56,20 @@
   )
 
   onMount(() => {
+    void gauges.read()
     if (jobId) void read(jobId)
     else {
-      const kept = sessionStorage.getItem(DRAFT)
-      if (kept) words = { ...FIRST, ...(JSON.parse(kept) as Partial<Words>) }
+      const draft = sessionStorage.getItem(DRAFT)
+      const start = sessionStorage.getItem(START)
+      if (draft) words = { ...words, ...(JSON.parse(draft) as Partial<Words>) }
+      if (start) words = { ...words, ...(JSON.parse(start) as Partial<Words>) }
+      sessionStorage.removeItem(START)
     }
     if (!jobId) document.querySelector<HTMLInputElement>('[aria-label="Finger size"]')?.focus()
     return () => live.stop()
   })
   $effect(() => {
-    if (!jobId || job) live.want(order)
+    if ((!jobId || job) && gauges.loaded) live.want(order)
     if (!jobId) sessionStorage.setItem(DRAFT, JSON.stringify(words))
   })
 
@@ -59,7 +80,12 @@
       refused = answer.problem.errors
     } else if (answer) {
       job = answer.data
-      words = fromJob(answer.data, toField(answer.data.due))
+      words = fromJob(
+        answer.data,
+        toField(answer.data.due),
+        (answer.data.order as { gauge?: unknown }).gauge ? KEPT_GAUGE : '',
+        ways.units,
+      )
     }
   }
 
@@ -68,6 +94,7 @@
     const body = {
       title: words.title.trim() || (live.plan?.title ?? ''),
       customer_name: words.customer,
+      customer_id: words.customerId ? Number(words.customerId) : null,
       note: words.note,
       due: fromField(words.day && `${words.day}T${words.hour || '17:00'}`),
       order,
@@ -93,19 +120,29 @@
 {:else}
   <h1 class="sr-only">{job ? `Order of job ${job.number}` : 'New ring'}</h1>
   <div class="top">
-    <Sentence bind:words {catalogue} {needs} {mistakes} plan={live.plan} />
+    <Sentence bind:words {catalogue} gauges={choices} {needs} {mistakes} plan={live.plan} />
     {#if live.plan}
       {@const plan = live.plan}
       {@const blank = plan.blanks[0]}
       {#if blank}
         <section aria-label="Cut length" class="lead min-w-0">
-          <BigFigure figure={blank.cut_text} unit="mm" label="cut length" stale={live.stale} />
+          <BigFigure
+            figure={blank.cut_text}
+            unit={blank.unit}
+            label="cut length"
+            stale={live.stale}
+          />
         </section>
         <div
           class={['says text-[19px] leading-[1.5]', live.stale && 'stale', 'eased']}
           aria-live="polite"
         >
-          <p><Say text={plan.says[0] ?? ''} strong={plan.closing.text} /></p>
+          <p>
+            {#if blank.fraction}<Say text={`${blank.fraction}. `} />{/if}<Say
+              text={plan.says[0] ?? ''}
+              strong={plan.closing.text}
+            />
+          </p>
           <p class="text-blue"><Say text={plan.says[1] ?? ''} /></p>
         </div>
       {/if}

@@ -10,15 +10,20 @@
     words: Words
     catalogue: Catalogue
     needs: string[]
+    gauges: { key: string; title: string }[]
     mistakes: Mistake[]
     plan: RingPlan | null
   }
-  let { words = $bindable(), catalogue, needs, mistakes, plan }: Props = $props()
+  let { words = $bindable(), catalogue, needs, gauges, mistakes, plan }: Props = $props()
 
   const TIMES = ['never', 'once', 'twice', 'three times'].map((title, i) => ({
     key: String(i),
     title,
   }))
+  const WIDE = [
+    { key: 'no', title: 'as measured' },
+    { key: 'yes', title: 'larger' },
+  ]
   const wide = $derived(needs.includes('width_mm'))
   const sided = $derived(needs.includes('side_mm'))
   // what the plan read the size as, where the text itself does not say it
@@ -35,8 +40,14 @@
 <section aria-label="The order" class="min-w-0">
   <p class="text-[23px] leading-[1.62]">
     A plain band for finger
-    <Word bind:value={words.size} label="Finger size" field="size" placeholder="size" {mistakes} />,
-    in <Choose
+    <Word bind:value={words.size} label="Finger size" field="size" placeholder="size" {mistakes} />
+    {#if gauges.length > 1}on <Choose
+        bind:value={words.gauge}
+        label="Read on"
+        field="gauge"
+        choices={gauges}
+        {mistakes}
+      />{/if}, in <Choose
       bind:value={words.metal}
       label="Metal"
       field="metal"
@@ -117,6 +128,14 @@
       placeholder="0"
       {mistakes}
     /> mm.
+    {#if plan?.wide}It is wide: cut it
+      <Choose
+        bind:value={words.wide}
+        label="Wide band"
+        field="wide"
+        choices={WIDE}
+        {mistakes}
+      />.{/if}
   </p>
   {#if read}
     <p class="text-soft mt-1 text-[16px]">

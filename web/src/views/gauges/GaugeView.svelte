@@ -1,0 +1,182 @@
+<script lang="ts">
+  import { onMount } from 'svelte'
+
+  import { api, ask, type Catalogue, type Mistake, type Schemas } from '$lib/api/client'
+  import { gauges, type Gauge } from '$lib/gauges.svelte'
+  import Mistakes from '$lib/parts/Mistakes.svelte'
+  import Say from '$lib/parts/Say.svelte'
+  import ZeroAsk from '$lib/parts/ZeroAsk.svelte'
+  import { caliper } from '$lib/caliper.svelte'
+  import { session } from '$lib/session.svelte'
+  import { withUnit } from '$lib/units'
+  import GaugeDrawing from './GaugeDrawing.svelte'
+  import Readings from './Readings.svelte'
+
+  let { gaugeId, catalogue }: { gaugeId: number; catalogue: Catalogue } = $props()
+  let gauge = $state.raw<Gauge | null>(null)
+  let missing = $state(false)
+  let rows = $state([
+    { mark: '', mm: '' },
+    { mark: '', mm: '' },
+    { mark: '', mm: '' },
+  ])
+  let fit = $state.raw<Schemas['GaugeFit'] | null>(null)
+  let mistakes = $state.raw<Mistake[]>([])
+  let busy = $state(false)
+  const path = $derived({ gauge_id: gaugeId })
+  const scale = $derived(catalogue.scales.find((one) => one.key === gauge?.scale)?.title ?? '')
+  const kind = $derived(catalogue.gauge_kinds.find((one) => one.key === gauge?.kind)?.title ?? '')
+  const typed = $derived(rows.filter((row) => row.mark.trim() && row.mm.trim()))
+  const readings = $derived(
+    typed.map((row) => ({
+      mark: row.mark,
+      diameter_mm: withUnit(row.mm, session.who?.ways?.caliper_units ?? 'mm'),
+    })),
+  )
+  const zero = $derived(withUnit(caliper.zero || '0', session.who?.ways?.caliper_units ?? 'mm'))
+  const shown = $derived(typed.length ? fit : (gauge?.calibrations[0]?.fit ?? null))
+
+  onMount(() => void read())
+
+  async function read() {
+    const answer = await ask(api.GET('/api/gauges/{gauge_id}', { params: { path } }))
+    if (answer?.problem) {
+      missing = answer.problem.status === 404
+      mistakes = answer.problem.errors
+    } else if (answer) gauge = answer.data
+  }
+
+  $effect(() => {
+    if (!gauge || !readings.length) {
+      mistakes = []
+      return
+    }
+    const body = {
+      scale: gauge.scale,
+      readings,
+      name: gauge.name,
+      zero_mm: zero,
+    } as unknown as Schemas['GaugeRequest']
+    const abort = new AbortController()
+    const timer = setTimeout(async () => {
+      const answer = await ask(api.POST('/api/plan/gauge', { body, signal: abort.signal }))
+      if (answer?.problem) mistakes = answer.problem.errors
+      else if (answer) {
+        fit = answer.data
+        mistakes = []
+      }
+    }, 40)
+    return () => {
+      clearTimeout(timer)
+      abort.abort()
+    }
+  })
+
+  async function keep() {
+    busy = true
+    const call = api.POST('/api/gauges/{gauge_id}/calibrations', {
+      params: { path },
+      body: { readings, zero_mm: zero },
+    })
+    const answer = await ask(call)
+    busy = false
+    if (answer?.problem) mistakes = answer.problem.errors
+    else if (answer) {
+      gauge = answer.data
+      rows = [1, 2, 3].map(() => ({ mark: '', mm: '' }))
+      fit = null
+      void gauges.read()
+    }
+  }
+
+  async function putAway() {
+    if (!gauge) return
+    const { name, kind: its, scale: on, place, put_away } = gauge
+    const body = { name, kind: its, scale: on, place, put_away: !put_away }
+    const answer = await ask(api.PUT('/api/gauges/{gauge_id}', { params: { path }, body }))
+    if (answer?.data) {
+      gauge = answer.data
+      void gauges.read()
+    }
+  }
+</script>
+
+{#if missing}
+  <h1 class="text-3xl">There is no such gauge in this workshop.</h1>
+{:else if gauge}
+  <div class="flex flex-wrap items-baseline justify-between gap-x-8">
+    <h1 class="text-[30px] leading-tight">
+      <span class="font-semibold">{gauge.name}</span>
+      <span class="text-soft text-[19px]"
+        >{kind}, {scale} marks{gauge.place ? `, ${gauge.place}` : ''}</span
+      >
+    </h1>
+    <p class="flex gap-5 text-[16px]">
+      <a class="quiet" href="/gauges">all gauges</a>
+      <button type="button" class="quiet" onclick={putAway}
+        >{gauge.put_away ? 'in use again' : 'put it away'}</button
+      >
+    </p>
+  </div>
+
+  {#if shown}
+    <div class="mt-5"><GaugeDrawing fit={shown} stale={mistakes.length > 0} /></div>
+    <ul
+      class={['mt-2 text-[19px] leading-[1.5]', mistakes.length && 'stale']}
+      data-testid="fit-says"
+      aria-live="polite"
+    >
+      {#each shown.says as line, i (i)}<li><Say text={line} /></li>{/each}
+      <li class="text-soft text-[16px]">
+        {shown.more_readings
+          ? `${shown.more_readings} more ${shown.more_readings === 1 ? 'reading is' : 'readings are'} worth taking.`
+          : 'Further readings would gain nothing.'}
+        Fitted by {shown.method}.
+      </li>
+    </ul>
+  {/if}
+
+  <div class="mt-6 grid gap-10 md:grid-cols-2">
+    <section aria-label="Calibrate">
+      <h2 class="text-[21px] font-medium">Read its marks</h2>
+      <p class="text-soft mb-2 max-w-[34rem] text-[16px]">
+        Inside jaws on the knife edge of each mark, wiggled to the largest reading. Three marks or
+        more, far apart.
+      </p>
+      {#if !caliper.asked}
+        <ZeroAsk
+          ondone={() =>
+            document.querySelector<HTMLInputElement>('[data-measure="mark-0"]')?.focus()}
+        />
+      {/if}
+      <Readings bind:rows {mistakes} />
+      <Mistakes {mistakes} />
+      <button
+        type="button"
+        class="act mt-3"
+        disabled={busy || !readings.length || mistakes.length > 0}
+        onclick={keep}>Keep this calibration</button
+      >
+    </section>
+    <section aria-label="Calibrations kept">
+      <h2 class="text-[21px] font-medium">Kept</h2>
+      <ol class="mt-1">
+        {#each gauge.calibrations as one, i (one.id)}
+          <li class={['py-1', i && 'text-soft']}>
+            <span class="font-medium">{one.at.slice(0, 10)}</span>
+            {one.fit.residuals.length} marks{one.fit.off_marks.length
+              ? `, without ${one.fit.off_marks.join(', ')}`
+              : ''}: offset
+            {one.fit.offset_mm.toFixed(3)}, gain {one.fit.gain.toFixed(4)}, scatter {one.fit.spread_mm.toFixed(
+              2,
+            )}{one.by ? `, ${one.by}` : ''}{i ? '' : '; in use'}
+          </li>
+        {:else}
+          <li>Not calibrated yet: its sizes are taken as ideal.</li>
+        {/each}
+      </ol>
+    </section>
+  </div>
+{:else}
+  <Mistakes {mistakes} />
+{/if}

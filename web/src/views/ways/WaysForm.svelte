@@ -1,0 +1,140 @@
+<script lang="ts">
+  import { untrack } from 'svelte'
+
+  import type { Catalogue, Mistake, Schemas } from '$lib/api/client'
+  import Choose from '$lib/parts/Choose.svelte'
+  import Mistakes from '$lib/parts/Mistakes.svelte'
+  import Word from '$lib/parts/Word.svelte'
+
+  interface Props {
+    title: string
+    ways: Schemas['SomeWays']
+    above: Schemas['Ways'] | null
+    catalogue: Catalogue
+    mistakes: Mistake[]
+    kept: boolean
+    onset: (ways: Schemas['SomeWays']) => void
+  }
+  let { title, ways, above, catalogue, mistakes, kept, onset }: Props = $props()
+
+  const open = (choices: { key: string; title: string }[]) => [
+    { key: '', title: 'as above' },
+    ...choices,
+  ]
+  const UNITS = [
+    { key: 'mm', title: 'millimetres' },
+    { key: 'in', title: 'inches' },
+  ]
+  const YES = [
+    { key: 'yes', title: 'larger' },
+    { key: 'no', title: 'as measured' },
+  ]
+  const TIMES = ['never', 'once', 'twice'].map((said, i) => ({ key: String(i), title: said }))
+  const shown = (value: unknown) => (value === null || value === undefined ? '' : String(value))
+  let words = $state(
+    untrack(() => ({
+      home_scale: shown(ways.home_scale),
+      units: shown(ways.units),
+      caliper_units: shown(ways.caliper_units),
+      rule: shown(ways.rule),
+      leave: shown(ways.leave),
+      blade: shown(ways.blade),
+      saw_passes: shown(ways.saw_passes),
+      round_to_mm: shown(ways.round_to_mm),
+      wide: ways.wide === null || ways.wide === undefined ? '' : ways.wide ? 'yes' : 'no',
+      wide_quarter_from_mm: shown(ways.wide_quarter_from_mm),
+      wide_half_from_mm: shown(ways.wide_half_from_mm),
+    })),
+  )
+
+  function set(event: SubmitEvent) {
+    event.preventDefault()
+    const said = Object.fromEntries(
+      Object.entries(words).map(([name, value]) => [name, value.trim() || null]),
+    )
+    onset({ ...said, wide: words.wide ? words.wide === 'yes' : null } as Schemas['SomeWays'])
+  }
+</script>
+
+<form class="mt-7 max-w-[58rem]" aria-label={title} onsubmit={set}>
+  <h2 class="text-[21px] font-medium">{title}</h2>
+  <p class="mt-1 text-[20px] leading-[1.9]">
+    Sizes are <Choose
+      bind:value={words.home_scale}
+      label="Home scale"
+      field="home_scale"
+      choices={open(catalogue.scales)}
+      {mistakes}
+    />, lengths <Choose
+      bind:value={words.units}
+      label="Units"
+      field="units"
+      choices={open(UNITS)}
+      {mistakes}
+    />, the caliper types
+    <Choose
+      bind:value={words.caliper_units}
+      label="Caliper units"
+      field="caliper_units"
+      choices={open(UNITS)}
+      {mistakes}
+    />. Cut by the
+    <Choose
+      bind:value={words.rule}
+      label="Rule"
+      field="rule"
+      choices={open(catalogue.rules)}
+      {mistakes}
+    />, saw through the joint
+    <Choose
+      bind:value={words.saw_passes}
+      label="Saw passes"
+      field="saw_passes"
+      choices={open(TIMES)}
+      {mistakes}
+    /> with
+    <Choose
+      bind:value={words.blade}
+      label="Blade"
+      field="blade"
+      choices={open(catalogue.blades)}
+      {mistakes}
+    />, leave a band
+    <Choose
+      bind:value={words.leave}
+      label="Leave"
+      field="leave"
+      choices={open(catalogue.leave)}
+      {mistakes}
+    />, mark to
+    <Word
+      bind:value={words.round_to_mm}
+      label="Rounding"
+      field="round_to_mm"
+      placeholder={above ? String(above.round_to_mm) : '0.1'}
+      {mistakes}
+    /> mm. A wide band is cut <Choose
+      bind:value={words.wide}
+      label="Wide bands"
+      field="wide"
+      choices={open(YES)}
+      {mistakes}
+    />: a quarter size from
+    <Word
+      bind:value={words.wide_quarter_from_mm}
+      label="Quarter from"
+      field="wide_quarter_from_mm"
+      placeholder={above ? String(above.wide_quarter_from_mm) : '6'}
+      {mistakes}
+    />, a half from <Word
+      bind:value={words.wide_half_from_mm}
+      label="Half from"
+      field="wide_half_from_mm"
+      placeholder={above ? String(above.wide_half_from_mm) : '8'}
+      {mistakes}
+    /> mm wide.
+  </p>
+  <button class="act mt-2">Keep these ways</button>
+  {#if kept}<span class="text-blue ml-4">Kept.</span>{/if}
+  <Mistakes {mistakes} />
+</form>

@@ -1,0 +1,130 @@
+"""Customers and their fingers."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from django.db.models import QuerySet
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema
+from ninja.responses import Status
+
+from workshop.api.gauges import one_gauge
+from workshop.api.problems import Conflict, Problem
+from workshop.api.signed_in import doer
+from workshop.customers import actions
+from workshop.customers.models import Customer, Finger
+from workshop.people.ways import ways_of
+
+router = Router()
+FAILS = {401: Problem, 404: Problem, 422: Problem}
+MOST_FOUND = 20
+
+
+class CustomerIn(Schema):
+    """A customer; ``version`` is the one that was read, left out for a new one."""
+
+    name: str
+    note: str = ""
+    version: int | None = None
+
+
+class FingerIn(Schema):
+    """One measuring of a finger."""
+
+    which: str
+    text: str
+    gauge_id: int | None = None
+    taken_on: date | None = None
+    width_worn_mm: float | None = None
+    note: str = ""
+
+
+class FingerOut(Schema):
+    """A finger as measured, and the inside [mm] that it means."""
+
+    id: int
+    which: str
+    text: str
+    inside_mm: float
+    gauge_id: int | None
+    gauge_name: str
+    taken_on: date
+    width_worn_mm: float | None
+    note: str
+
+
+class CustomerOut(Schema):
+    """A customer with the fingers, newest measuring first."""
+
+    id: int
+    name: str
+    note: str
+    version: int
+    fingers: list[FingerOut]
+
+
+def _customers(request: HttpRequest) -> QuerySet[Customer]:
+    return Customer.objects.filter(workshop=doer(request).workshop).prefetch_related("fingers")
+
+
+@router.get("", response=list[CustomerOut], operation_id="find_customers")
+def find_customers(request: HttpRequest, q: str = "") -> QuerySet[Customer]:
+    """The customers whose names hold the words, twenty at most."""
+    found = _customers(request)
+    for word in q.split()[:5]:
+        found = found.filter(name__icontains=word)
+    return found[:MOST_FOUND]
+
+
+@router.post("", response={201: CustomerOut, **FAILS}, operation_id="create_customer")
+def create_customer(request: HttpRequest, body: CustomerIn) -> Status[Any]:
+    """A new customer."""
+    customer = actions.save_customer(doer(request).workshop, body.name, body.note)
+    return Status(201, _customers(request).get(pk=customer.pk))
+
+
+@router.get(
+    "/{int:customer_id}", response={200: CustomerOut, 401: Problem, 404: Problem}, operation_id="read_customer"
+)
+def read_customer(request: HttpRequest, customer_id: int) -> Customer:
+    """One customer."""
+    return _customers(request).get(pk=customer_id)
+
+
+@router.put("/{int:customer_id}", response={200: CustomerOut, 409: Conflict, **FAILS}, operation_id="edit_customer")
+def edit_customer(request: HttpRequest, customer_id: int, body: CustomerIn) -> Customer:
+    """Describe a customer anew; a stale version is refused."""
+    actions.save_customer(doer(request).workshop, body.name, body.note, customer_id, body.version)
+    return _customers(request).get(pk=customer_id)
+
+
+@router.post("/{int:customer_id}/fingers", response={201: CustomerOut, **FAILS}, operation_id="measure_finger")
+def measure_finger(request: HttpRequest, customer_id: int, body: FingerIn) -> Status[Any]:
+    """Keep one measuring of a finger."""
+    who = doer(request)
+    details = actions.FingerDetails(
+        which=body.which,
+        text=body.text,
+        taken_on=body.taken_on or timezone.now().date(),
+        gauge=one_gauge(request, body.gauge_id) if body.gauge_id else None,
+        width_worn_mm=body.width_worn_mm,
+        note=body.note,
+    )
+    home = ways_of(who.user, who.workshop).home_scale if who.user else "us"
+    actions.measure_finger(_customers(request).get(pk=customer_id), details, home, who.user)
+    return Status(201, _customers(request).get(pk=customer_id))
+
+
+@router.delete(
+    "/{int:customer_id}/fingers/{int:finger_id}",
+    response={200: CustomerOut, 401: Problem, 404: Problem},
+    operation_id="forget_finger",
+)
+def forget_finger(request: HttpRequest, customer_id: int, finger_id: int) -> Customer:
+    """Take a measuring away that was a mistake."""
+    customer = _customers(request).get(pk=customer_id)
+    Finger.objects.get(pk=finger_id, customer=customer).delete()
+    return _customers(request).get(pk=customer_id)

@@ -1,0 +1,195 @@
+"""Gauges, their calibrations, printed charts, and one finger on all of them."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.db.models import QuerySet
+from django.http import HttpRequest, HttpResponse
+from ninja import Body, Router, Schema
+from ninja.responses import Status
+from pydantic import TypeAdapter
+
+from ringcraft.border import SignedMm, read_request
+from ringcraft.charts import ChartRequest
+from ringcraft.conversion import Conversion, ConversionRequest, convert
+from ringcraft.gauges import GaugeFit, GaugeRequest
+from ringcraft.tabular import ChartLine, read_chart
+from workshop.api.problems import Problem
+from workshop.api.signed_in import doer
+from workshop.gauges import actions
+from workshop.gauges.models import Gauge, as_request
+from workshop.paper.conversion import conversion_pdf
+from workshop.people.ways import ways_of
+
+router = Router()
+FAILS = {401: Problem, 404: Problem, 422: Problem}
+_GAUGES: TypeAdapter[GaugeRequest] = TypeAdapter(GaugeRequest)
+PAPER_REACH_MM = 5.2  # of diameter, either side: more than six US sizes on one page
+
+
+class GaugeIn(Schema):
+    """A gauge as a person describes it."""
+
+    name: str
+    kind: str
+    scale: str
+    place: str = ""
+    put_away: bool = False
+
+
+class Reading(Schema):
+    """One mark and what the caliper read, as typed."""
+
+    mark: str
+    diameter_mm: float | str
+
+
+class CalibrationIn(Schema):
+    """The readings of a calibration."""
+
+    readings: list[Reading]
+    zero_mm: SignedMm = 0.0
+
+
+class CalibrationOut(Schema):
+    """A calibration that was kept."""
+
+    id: int
+    at: datetime
+    by: str
+    fit: GaugeFit
+
+
+class GaugeOut(Schema):
+    """A gauge with its calibrations, newest first; ``request`` is what an order carries of it."""
+
+    id: int
+    name: str
+    kind: str
+    scale: str
+    place: str
+    put_away: bool
+    request: GaugeRequest | None
+    calibrations: list[CalibrationOut]
+
+
+class ChartText(Schema):
+    """A chart as pasted."""
+
+    text: str
+
+
+class ChartIn(Schema):
+    """A chart to adopt under a name."""
+
+    name: str
+    chart: ChartRequest
+
+
+class FingerOn(Schema):
+    """A size and the gauge it was read on."""
+
+    text: str
+    gauge_id: int | None = None
+
+
+def one_gauge(request: HttpRequest, gauge_id: int) -> Gauge:
+    """One gauge of the asker's workshop; raises DoesNotExist."""
+    return _gauges(request).get(pk=gauge_id)
+
+
+def _gauges(request: HttpRequest) -> QuerySet[Gauge]:
+    return Gauge.objects.filter(workshop=doer(request).workshop).prefetch_related("calibrations__by")
+
+
+def _out(gauge: Gauge) -> dict[str, Any]:
+    kept = ("id", "name", "kind", "scale", "place", "put_away")
+    return {
+        **{name: getattr(gauge, name) for name in kept},
+        "request": as_request(gauge),
+        "calibrations": [
+            {"id": one.pk, "at": one.at, "by": str(one.by or ""), "fit": one.fit} for one in gauge.calibrations.all()
+        ],
+    }
+
+
+@router.get("", response=list[GaugeOut], operation_id="list_gauges")
+def list_gauges(request: HttpRequest) -> list[dict[str, Any]]:
+    """The workshop's gauges, by name."""
+    return [_out(gauge) for gauge in _gauges(request)]
+
+
+@router.post("", response={201: GaugeOut, **FAILS}, operation_id="create_gauge")
+def create_gauge(request: HttpRequest, body: GaugeIn) -> Status[Any]:
+    """Keep a new gauge."""
+    gauge = actions.save_gauge(doer(request).workshop, actions.GaugeDetails(**body.dict()))
+    return Status(201, _out(one_gauge(request, gauge.pk)))
+
+
+@router.post("/convert", response={200: Conversion, **FAILS}, operation_id="convert")
+def convert_finger(request: HttpRequest, body: FingerOn) -> Conversion:
+    """One finger on every scale and every gauge of the shop."""
+    return convert(_conversion(request, body.text, body.gauge_id))
+
+
+@router.get("/conversion.pdf", operation_id="conversion_pdf")
+def conversion_as_pdf(request: HttpRequest, text: str, gauge_id: int | None = None) -> HttpResponse:
+    """The same as one printed page, six sizes either way."""
+    made = convert(_conversion(request, text, gauge_id, PAPER_REACH_MM))
+    answer = HttpResponse(conversion_pdf(made), content_type="application/pdf")
+    answer["Content-Disposition"] = 'inline; filename="sizes.pdf"'
+    return answer
+
+
+def _conversion(request: HttpRequest, text: str, gauge_id: int | None, reach_mm: float = 1.3) -> ConversionRequest:
+    who = doer(request)
+    gauges = [gauge for gauge in _gauges(request) if not gauge.put_away and as_request(gauge)]
+    ids = [gauge.pk for gauge in gauges]
+    if gauge_id is not None and gauge_id not in ids:
+        one_gauge(request, gauge_id)  # a stranger's is not found; one not calibrated is an ideal scale
+    home = ways_of(who.user, who.workshop).home_scale if who.user else "us"
+    return ConversionRequest(
+        text=text,
+        home_scale=home,
+        on=ids.index(gauge_id) if gauge_id in ids else None,
+        gauges=tuple(read_request(_GAUGES, as_request(gauge)) for gauge in gauges),
+        reach_mm=reach_mm,
+    )
+
+
+@router.post("/chart/read", response={200: list[ChartLine], **FAILS}, operation_id="read_chart")
+def read_pasted_chart(request: HttpRequest, body: ChartText) -> tuple[ChartLine, ...]:
+    """The rows of a pasted or imported chart."""
+    return read_chart(body.text)
+
+
+@router.post("/chart", response={201: GaugeOut, **FAILS}, operation_id="adopt_chart")
+def adopt_chart(request: HttpRequest, body: Body[ChartIn]) -> Status[Any]:
+    """Adopt the good rows of a chart as a scale of the workshop."""
+    who = doer(request)
+    gauge = actions.adopt_chart(who.workshop, body.name, body.chart, who.user)
+    return Status(201, _out(one_gauge(request, gauge.pk)))
+
+
+@router.get("/{int:gauge_id}", response={200: GaugeOut, 401: Problem, 404: Problem}, operation_id="read_gauge")
+def read_gauge(request: HttpRequest, gauge_id: int) -> dict[str, Any]:
+    """One gauge."""
+    return _out(one_gauge(request, gauge_id))
+
+
+@router.put("/{int:gauge_id}", response={200: GaugeOut, **FAILS}, operation_id="edit_gauge")
+def edit_gauge(request: HttpRequest, gauge_id: int, body: GaugeIn) -> dict[str, Any]:
+    """Describe a gauge anew."""
+    gauge = one_gauge(request, gauge_id)
+    actions.save_gauge(gauge.workshop, actions.GaugeDetails(**body.dict()), gauge)
+    return _out(one_gauge(request, gauge_id))
+
+
+@router.post("/{int:gauge_id}/calibrations", response={201: GaugeOut, **FAILS}, operation_id="calibrate")
+def calibrate(request: HttpRequest, gauge_id: int, body: CalibrationIn) -> Status[Any]:
+    """Keep a calibration; the ones before it stay."""
+    readings = [reading.dict() for reading in body.readings]
+    actions.calibrate(one_gauge(request, gauge_id), readings, doer(request).user, zero_mm=body.zero_mm)
+    return Status(201, _out(one_gauge(request, gauge_id)))

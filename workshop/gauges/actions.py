@@ -1,0 +1,117 @@
+"""Every change of a gauge: check, then execute."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from django.db import IntegrityError, transaction
+from django.utils import timezone
+from pydantic import TypeAdapter
+
+from ringcraft import __version__
+from ringcraft.border import read_request, to_json
+from ringcraft.charts import ChartRequest, check_chart
+from ringcraft.errors import BadRequest, CraftError, UnknownNameError, UnreadableError
+from ringcraft.gauges import GaugeFit, GaugeRequest, fit_gauge
+from ringcraft.sizes import SCALES, read_size
+from workshop.gauges.models import KINDS, Calibration, Gauge
+from workshop.people.models import User, Workshop
+
+_GAUGE: TypeAdapter[GaugeRequest] = TypeAdapter(GaugeRequest)
+FEWEST_CHART_ROWS = 3
+
+
+@dataclass(frozen=True)
+class GaugeDetails:
+    """What a person says of a gauge."""
+
+    name: str
+    kind: str
+    scale: str
+    place: str = ""
+    put_away: bool = False
+
+
+def save_gauge(workshop: Workshop, details: GaugeDetails, gauge: Gauge | None = None) -> Gauge:
+    """A new gauge, or an old one described anew; raises BadRequest."""
+    name = " ".join(details.name.split())
+    errors: list[CraftError] = []
+    if not name or len(name) > 80:
+        errors.append(UnreadableError("name", "The gauge needs a name of its own.", "Such as: long mandrel."))
+    if details.kind not in KINDS:
+        errors.append(UnknownNameError("kind", "That is no gauge known here.", f"{', '.join(KINDS)}."))
+    if details.scale not in SCALES:
+        errors.append(UnknownNameError("scale", "That scale is not known here.", f"{', '.join(SCALES)}."))
+    if len(details.place) > 120:
+        errors.append(UnreadableError("place", "That is too long to keep.", "At most 120 letters."))
+    if gauge and gauge.scale != details.scale and gauge.calibrations.exists():
+        errors.append(UnreadableError("scale", "Its marks were read on another scale.", "Keep a new gauge instead."))
+    if errors:
+        raise BadRequest(errors)
+    gauge = gauge or Gauge(workshop=workshop)
+    gauge.name, gauge.kind, gauge.scale = name, details.kind, details.scale
+    gauge.place, gauge.put_away = details.place.strip(), details.put_away
+    try:
+        with transaction.atomic():
+            gauge.save()
+    except IntegrityError:
+        taken = UnreadableError("name", f"There is a gauge called {name} already.", "Give it another name.")
+        raise BadRequest([taken]) from None
+    return gauge
+
+
+def fit_readings(scale: str, readings: list[dict[str, Any]], zero_mm: float = 0.0) -> GaugeFit:
+    """The fit of readings as typed; raises BadRequest with the row."""
+    asked = read_request(_GAUGE, {"scale": scale, "readings": readings, "zero_mm": zero_mm})
+    try:
+        return fit_gauge(asked)
+    except CraftError as problem:
+        raise BadRequest([problem]) from None
+
+
+@transaction.atomic
+def calibrate(
+    gauge: Gauge,
+    readings: list[dict[str, Any]],
+    by: User | None = None,
+    at: datetime | None = None,
+    zero_mm: float = 0.0,
+) -> Calibration:
+    """Keep a calibration; the ones before it stay. Raises BadRequest."""
+    fit = fit_readings(gauge.scale, readings, zero_mm)
+    kept = [{"mark": one.mark, "diameter_mm": one.read_mm} for one in fit.residuals]
+    return Calibration.objects.create(
+        gauge=gauge, readings=kept, fit=to_json(fit), engine=__version__, at=at or timezone.now(), by=by
+    )
+
+
+@transaction.atomic
+def adopt_chart(workshop: Workshop, name: str, chart: ChartRequest, by: User | None = None) -> Gauge:
+    """Adopt the good rows of a chart as a scale of the workshop; raises BadRequest."""
+    checked = check_chart(chart)
+    rows = [
+        (row, read_size(row.size, home=chart.home_scale))
+        for row, result in zip(chart.rows, checked.rows, strict=True)
+        if result.agrees
+    ]
+    scales = {size.read_as for _, size in rows}
+    if len(scales) != 1 or not scales <= set(SCALES):
+        raise BadRequest(
+            [UnreadableError("rows", "A chart is adopted one scale at a time.", "Keep one scale's rows.")]
+        )
+    if len(rows) < FEWEST_CHART_ROWS:
+        raise BadRequest([UnreadableError("rows", "Too few rows agree with themselves.", "Three at least.")])
+    scale = scales.pop()
+    gauge = save_gauge(workshop, GaugeDetails(name, "chart", scale))
+    readings = [
+        {
+            "mark": SCALES[scale].label(size.numbers[scale], 0.25),
+            "diameter_mm": row.inside_diameter_mm or (row.circumference_mm or 0) / math.pi,
+        }
+        for row, size in rows[:60]
+    ]
+    calibrate(gauge, readings, by)
+    return gauge
