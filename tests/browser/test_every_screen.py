@@ -9,7 +9,20 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Server
 
-SCREENS = {"bench": "/", "ring": "/ring", "order": "/ring/1", "card": "/job/1", "nowhere": "/nowhere"}
+SCREENS = {
+    "bench": "/",
+    "ring": "/ring",
+    "order": "/ring/1",
+    "card": "/job/1",
+    "gauges": "/gauges",
+    "gauge": "/gauges/1",
+    "charts": "/charts",
+    "customers": "/customers",
+    "customer": "/customers/1",
+    "ways": "/ways",
+    "true-size": "/true-size",
+    "nowhere": "/nowhere",
+}
 AXE_TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 
 

@@ -3,7 +3,7 @@ from typing import Any
 import pytest
 
 from tests.workshop.conftest import Shop
-from workshop.jobs.actions import take_measure, tick_step
+from workshop.jobs.actions import Taken, take_measure, tick_step
 from workshop.jobs.models import Job
 
 
@@ -11,8 +11,8 @@ def full_file(shop: Shop) -> dict[str, Any]:
     job = shop.job(size="UK N", metal="gold-9k-rose")
     tick_step(shop.doer, job, "measure-stock", True)
     tick_step(shop.doer, job, "square-end", True)
-    take_measure(shop.doer, job, "stock-thickness", "1.9")
-    take_measure(shop.doer, job, "size-rounded", "N", "long mandrel")
+    take_measure(shop.doer, job, Taken("stock-thickness", "1.9"))
+    take_measure(shop.doer, job, Taken("size-rounded", "N", gauge_name="long mandrel"))
     data: dict[str, Any] = shop.send("get", f"/jobs/{job.pk}/file").json()
     return data
 

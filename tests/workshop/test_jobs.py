@@ -46,6 +46,8 @@ def test_steps_and_measures_are_kept_and_followed(ours: Shop) -> None:
         "key": "stock-thickness",
         "text": "1,9",
         "value": 1.9,
+        "zero_mm": 0.0,
+        "gauge_id": None,
         "gauge_name": "",
         "at": "",
     }
