@@ -14,7 +14,7 @@ from typing import Annotated, Any, TypeVar, dataclass_transform
 from pydantic import BeforeValidator, ConfigDict, TypeAdapter, ValidationError, WithJsonSchema
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError, UnreadableError
-from ringcraft.reading import LONGEST_TEXT, read_length, tidy
+from ringcraft.reading import LONGEST_TEXT, read_length, read_number, tidy
 
 T = TypeVar("T")
 
@@ -56,6 +56,42 @@ def _count(value: object) -> object:
     return int(value)
 
 
+def _whole(value: object) -> object:
+    if isinstance(value, str):
+        value = tidy(value)
+        if not value.isdecimal():
+            raise UnreadableError("", f"“{value}” is not a count.", "Write a whole number.")
+        value = int(value)
+    if isinstance(value, bool) or not isinstance(value, (int, float)) or value != value // 1:
+        raise UnreadableError("", "A count is a whole number.", "Write a whole number.")
+    if not 1 <= value <= 400:
+        raise OutOfRangeError("", f"{value:g} of them is no count for a ring.", "From 1 to 400.")
+    return int(value)
+
+
+def _figure(value: object, units: tuple[str, ...], hint: str) -> float:
+    if isinstance(value, str):
+        text = tidy(value)
+        for unit in units:
+            text = text.removesuffix(unit).strip()
+        return read_number(text)
+    if isinstance(value, bool) or not isinstance(value, (int, float)) or not abs(value) < 1e6:
+        raise UnreadableError("", "That is not a number.", hint)
+    return float(value)
+
+
+def _degrees(value: object) -> float:
+    return _figure(value, ("degrees", "degree", "deg", "°"), "Write 72.")
+
+
+def _share(value: object) -> float:
+    percent = isinstance(value, str) and tidy(value).endswith("%")
+    share = _figure(value, ("%",), "Write 3 % or 0.03.") / (100 if percent else 1)
+    if not 0 <= share <= 1:
+        raise OutOfRangeError("", f"{share:g} is no share.", "Write 3 % or 0.03.")
+    return share
+
+
 #: A length in mm, nought allowed; read from a number or from text with a unit.
 Mm = Annotated[float, BeforeValidator(read_length), _LENGTH_SCHEMA]
 #: A length in mm that must be more than nothing.
@@ -64,6 +100,12 @@ PositiveMm = Annotated[float, BeforeValidator(_positive), _LENGTH_SCHEMA]
 SignedMm = Annotated[float, BeforeValidator(lambda v: read_length(v, signed=True)), _LENGTH_SCHEMA]
 #: How many times something is done: 0 to 12, or "once", "twice", "never".
 Count = Annotated[int, BeforeValidator(_count)]
+#: How many there are: 1 to 400.
+Whole = Annotated[int, BeforeValidator(_whole)]
+#: An angle in degrees, with or without its sign.
+Degrees = Annotated[float, BeforeValidator(_degrees), _LENGTH_SCHEMA]
+#: A share from 0 to 1, or as a percentage with its sign.
+Share = Annotated[float, BeforeValidator(_share), _LENGTH_SCHEMA]
 #: A finger size as people write it.
 SizeText = Annotated[
     str,
@@ -121,7 +163,8 @@ def craft_error(error: dict[str, Any], tags: Container[str] = ()) -> CraftError:
         return UnknownNameError(field, f"“{error['loc'][-1]}” is not asked for here.", "Leave it out.")
     if kind.startswith("union_tag"):
         wanted = error.get("ctx", {}).get("expected_tags", "")
-        return UnknownNameError("style", "That style is not known here.", f"It can be {wanted}.")
+        at = f"{field}.style".lstrip(".")
+        return UnknownNameError(at, "That style is not known here.", f"It can be {wanted}.")
     if kind.startswith(("float", "int", "finite")):
         return UnreadableError(field, "That is not a number.", "Write a number.")
     if kind in {"bool_parsing", "bool_type"}:

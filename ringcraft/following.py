@@ -4,15 +4,20 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from typing import Any
 
+from ringcraft.border import to_json
 from ringcraft.errors import CraftError, OutOfRangeError, UnknownNameError
 from ringcraft.metals import METALS
+from ringcraft.planning.blank import Blank
 from ringcraft.planning.request import RingRequest
 from ringcraft.reading import read_length, read_number, tidy
+from ringcraft.routes import MeasureAsk
 from ringcraft.sizes import SCALES, FingerSize, read_size
-from ringcraft.styles import plan_ring
+from ringcraft.styles import STYLES, plan_ring, read_ring
 from ringcraft.styles.base import RingPlan
+from ringcraft.styles.orders import set_path, taken
 from ringcraft.tables import rows
 
 KINDS: dict[str, str] = {row["key"]: row["kind"] for row in rows("measures")}
@@ -48,7 +53,7 @@ def read_measure(
 
     ``zero_mm`` is what the caliper reads closed, taken off a length; ``on`` reads a size on a gauge.
     """
-    kind = KINDS.get(key)
+    kind = KINDS.get(key.partition("@")[0])
     if kind is None:
         raise UnknownNameError("key", f"“{key}” is not measured here.", f"It can be {', '.join(KINDS)}.")
     try:
@@ -73,97 +78,153 @@ def _mass(key: str, text: str) -> Reading:
 
 
 def as_measured(order: RingRequest, measured: Mapping[str, float]) -> RingRequest:
-    """The same order with the stock as it was measured [mm] in place of the nominal."""
-    stock = order.stock
-    if "stock-thickness" in measured:
-        stock = replace(stock, thickness_mm=measured["stock-thickness"])
-        if stock.profile in ("round", "square"):
-            stock = replace(stock, width_mm=None)
-    if "stock-width" in measured and stock.profile not in ("round", "square"):
-        stock = replace(stock, width_mm=measured["stock-width"])
-    return replace(order, stock=stock)
+    """The same order with what was measured [mm] in place of the nominal, by the style's own table.
+
+    Raises BadRequest where what was measured makes no order.
+    """
+    fields = taken(STYLES[order.style].takes, measured)
+    if not fields:
+        return order
+    data = to_json(order)
+    for path, value in fields.items():
+        set_path(data, path, f"{value:.4f} mm ID" if path == "size" else value)
+    for path in fields:
+        stock = _stock_at(data, path)
+        if stock is not None and stock["profile"] in ("round", "square"):
+            stock["width_mm"] = None
+    return read_ring(data)
+
+
+def _stock_at(data: dict[str, Any], path: str) -> dict[str, Any] | None:
+    """The stock that a path lies in, if it does; one not given before is the ring's own."""
+    at: Any = data
+    for step in path.split(".")[:-1]:
+        at = at[int(step)] if isinstance(at, list) else at[step]
+    if not isinstance(at, dict) or not path.endswith(("thickness_mm", "width_mm")) or "stock" not in path:
+        return None
+    for name, value in data["stock"].items():
+        at.setdefault(name, value)
+    return at
+
+
+def sets_the_plan(order: RingRequest, measured: Mapping[str, float]) -> bool:
+    """Whether any of the measures changes the plan."""
+    return bool(taken(STYLES[order.style].takes, measured))
 
 
 def replan(order: RingRequest, measured: Mapping[str, float]) -> RingPlan:
-    """The plan for the stock as measured; raises CraftError where that stock cannot be."""
+    """The plan for the stock as measured; raises CraftError or BadRequest where that stock cannot be."""
     return plan_ring(as_measured(order, measured))
 
 
 def verdicts(plan: RingPlan, now: RingPlan, measured: Mapping[str, float]) -> tuple[Verdict, ...]:
-    """What each measure says of the job. ``now`` is the plan for the stock as measured."""
-    out: list[Verdict] = []
-    for key in KINDS:
-        if key in measured:
-            made = _verdict(key, plan, now, measured[key])
-            if made:
-                out.append(made)
-    return tuple(out)
+    """What each measure says of the job, in the order of its route. ``now`` is the plan for the stock as measured."""
+    then = {ask.key: ask for step in plan.route for ask in step.measure}
+    asked = {ask.key: ask for step in now.route for ask in step.measure}
+    return tuple(
+        _verdict(plan, now, ask, then.get(ask.key, ask), measured[ask.key])
+        for ask in asked.values()
+        if ask.key in measured
+    )
 
 
-def _verdict(key: str, plan: RingPlan, now: RingPlan, value: float) -> Verdict | None:
-    if key in ("stock-thickness", "stock-width"):
-        return _stock_verdict(key, plan, now, value)
-    if key == "cut-length":
-        return _cut_verdict(now, value)
-    if KINDS[key] == "size":
-        return _size_verdict(key, now, value)
-    return _mass_verdict(key, now, value)
+def _verdict(plan: RingPlan, now: RingPlan, ask: MeasureAsk, then: MeasureAsk, value: float) -> Verdict:
+    base, _, name = ask.key.partition("@")
+    blank = next((one for one in now.blanks if one.name == name), now.blanks[0])
+    before = next((one for one in plan.blanks if one.name == blank.name), plan.blanks[0])
+    if base in ("stock-thickness", "stock-width", "thickness-worked", "outside"):
+        return _stock_verdict(ask.key, _Change(plan, now, before, blank), then.expected or 0.0, value)
+    if base in ("cut-length", "length-worked"):
+        return _cut_verdict(ask, now, blank, value)
+    if KINDS[base] == "size":
+        return _size_verdict(ask, now, value)
+    return _mass_verdict(ask.key, now, value)
 
 
-def _stock_verdict(key: str, plan: RingPlan, now: RingPlan, value: float) -> Verdict:
-    thick = key == "stock-thickness"
-    planned = plan.section.thickness_mm if thick else plan.section.width_mm
+@dataclass(frozen=True)
+class _Change:
+    """The plan before a measure and after it, and the blank that it is about in both."""
+
+    plan: RingPlan
+    now: RingPlan
+    before: Blank
+    after: Blank
+
+
+_MORE = {"thickness": ("thicker", "thinner"), "width": ("wider", "narrower"), "outside": ("larger", "smaller")}
+
+
+def _stock_verdict(key: str, change: _Change, planned: float, value: float) -> Verdict:
     off = value - planned
     if abs(off) < 0.005:
         return Verdict(key, "good", "as planned")
-    more = ("thicker" if off > 0 else "thinner") if thick else ("wider" if off > 0 else "narrower")
+    kind = next(name for name in _MORE if name in key)
+    more = _MORE[kind][0 if off > 0 else 1]
     if abs(off) > _PLAUSIBLE * planned:
         return Verdict(key, "act", f"{abs(off):.2f} {more} than planned: is that this stock?")
-    before, after = plan.blanks[0].cut_text, now.blanks[0].cut_text
-    then = f"mark {after}, not {before}" if before != after else f"{after} still holds"
-    return Verdict(key, "note" if before != after else "good", f"{abs(off):.2f} {more}: {then}")
+    then = _follows(change)
+    return Verdict(key, "note" if "not" in then else "good", f"{abs(off):.2f} {more}: {then}")
 
 
-def _cut_verdict(now: RingPlan, value: float) -> Verdict:
-    blank = now.blanks[0]
-    off = value - blank.cut_length_mm
+def _follows(change: _Change) -> str:
+    """What follows for the lengths to mark: of the blank itself, or of those that are cut after it."""
+    pairs = [
+        (old, new)
+        for old in change.plan.blanks
+        for new in change.now.blanks
+        if old.name == new.name and old.cut_text != new.cut_text
+    ]
+    for old, new in pairs:
+        if new.name == change.after.name:
+            return f"mark {new.cut_text}, not {old.cut_text}"
+    if pairs:
+        return "; ".join(f"{new.title}: mark {new.cut_text}, not {old.cut_text}" for old, new in pairs)
+    return f"{change.after.cut_text} still holds"
+
+
+def _cut_verdict(ask: MeasureAsk, now: RingPlan, blank: Blank, value: float) -> Verdict:
+    wanted = ask.expected or blank.cut_length_mm
+    off, main = value - wanted, blank.name == now.blanks[0].name
     if abs(off) < 0.05:
-        return Verdict("cut-length", "good", f"as marked: it closes at {now.closing.text}")
+        return Verdict(ask.key, "good", f"as marked: it closes at {now.closing.text}" if main else "as marked")
+    if abs(off) > _PLAUSIBLE * wanted:
+        return Verdict(ask.key, "act", f"{value:.1f} against {ask.expected_text}: is that this piece?")
     scale = SCALES.get(now.target.read_as, SCALES[now.used.home_scale])
-    closes = now.closing.inside_diameter_mm + off / math.pi
-    where = scale.text(closes, scale.fine_step)
-    if abs(off) > _PLAUSIBLE * blank.cut_length_mm:
-        return Verdict("cut-length", "act", f"{value:.1f} against {blank.cut_text}: is that this piece?")
+    per_mm = now.sensitivity.us_sizes_per_mm_length * SCALES["us"].step_mm
+    if ask.key == "length-worked":  # it has run out already: what is sawn off now counts in full
+        per_mm = 1 / math.pi
+    where = scale.text(now.closing.inside_diameter_mm + off * per_mm, scale.fine_step)
     if off > 0:
-        return Verdict("cut-length", "note", f"{off:.2f} long: it would close at {where}; file to the line")
-    return Verdict("cut-length", "act", f"{-off:.2f} short: it closes at {where}")
+        then = f"it would close at {where}; file to the line" if main else "file to the line"
+        return Verdict(ask.key, "note", f"{off:.2f} long: {then}")
+    return Verdict(
+        ask.key, "act", f"{-off:.2f} short: it closes at {where}" if main else f"{-off:.2f} short: cut it again"
+    )
 
 
-def _size_verdict(key: str, now: RingPlan, value: float) -> Verdict:
-    off = (value - now.wanted_mm) * math.pi
+def _size_verdict(ask: MeasureAsk, now: RingPlan, value: float) -> Verdict:
+    wanted = ask.expected if ask.expected is not None else now.wanted_mm
+    off = (value - wanted) * math.pi
     scale = SCALES.get(now.target.read_as, SCALES[now.used.home_scale])
     sizes = abs(off) / scale.circumference_per_size_mm
     told = f"{sizes:.2f} {scale.unit if sizes != 1 else scale.unit.removesuffix('s')}"
     if abs(off) <= CLOSE_ENOUGH_MM:
-        return Verdict(key, "good", f"on {now.wanted_text}, within a sixteenth of a US size")
+        return Verdict(ask.key, "good", f"on {ask.expected_text}, within a sixteenth of a US size")
     if off > 0:
         cure = "a reducing die if it stays plain, or take that out at the joint"
-        return Verdict(key, "act", f"{told} large, {off:.2f} round: {cure}")
+        return Verdict(ask.key, "act", f"{told} large, {off:.2f} round: {cure}")
     neutral = math.pi * (value + 2 * now.section.neutral_mm)
     strain = -off / neutral
     if strain > STRETCH_STRAIN_EASY:
-        return Verdict(
-            key,
-            "act",
-            f"{told} small, {-off:.2f} round: {100 * strain:.1f} % is much; anneal before stretching",
-        )
+        said = f"{told} small, {-off:.2f} round: {100 * strain:.1f} % is much; anneal before stretching"
+        return Verdict(ask.key, "act", said)
     return Verdict(
-        key, "note", f"{told} small: stretch {-off:.2f} round; the wall thins by about {100 * strain:.1f} %"
+        ask.key, "note", f"{told} small: stretch {-off:.2f} round; the wall thins by about {100 * strain:.1f} %"
     )
 
 
 def _mass_verdict(key: str, now: RingPlan, value: float) -> Verdict:
-    planned = now.blanks[0].mass_g
+    planned = math.fsum(blank.mass_g * blank.count for blank in now.blanks)
     off = value - planned
     if abs(off) > _PLAUSIBLE * planned:
         metal = METALS[now.metal.key].title

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from ringcraft.styles import ring
+from ringcraft.styles import STYLES, ring
 from ringcraft.styles.base import RingPlan
+from ringcraft.styles.orders import first_order, set_path
 
 #: One stock of each profile, valid on any finger.
 STOCKS: dict[str, dict[str, Any]] = {
@@ -31,3 +32,20 @@ def order(profile: str = "half-round", **changes: Any) -> dict[str, Any]:
 def plan(profile: str = "half-round", **changes: Any) -> RingPlan:
     """The plan of such an order."""
     return ring(order(profile, **changes))
+
+
+def style_order(style: str, **changes: Any) -> dict[str, Any]:
+    """The order that a style begins with; a change named ``middle__end`` sets the field ``middle.end``."""
+    data = first_order(STYLES[style])
+    for path, value in changes.items():
+        set_path(data, path.replace("__", "."), value)
+    return data
+
+
+def style_plan(style: str, **changes: Any) -> Any:
+    """The plan of such an order."""
+    return ring(style_order(style, **changes))
+
+
+#: nothing but the ring itself: no joint, no policy, no rounding
+BARE: dict[str, Any] = {"leave": "exact", "round_to_mm": 0, "join": {"saw_passes": 0}}

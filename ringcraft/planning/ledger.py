@@ -30,12 +30,29 @@ class Stretch:
 
 
 @dataclass(frozen=True)
+class Handle:
+    """How a mark is moved: moving it 1 mm to the right changes ``field`` of the order by ``per_mm``.
+
+    ``field`` is the dotted path in the request, ``value`` what it is now, ``low`` and ``high`` where it ends.
+    """
+
+    field: str
+    label: str
+    value: float
+    per_mm: float
+    low: float
+    high: float
+    step: float = 0.1
+
+
+@dataclass(frozen=True)
 class Mark:
-    """A line to scribe on the strip, from the square end [mm]."""
+    """A line to scribe on the strip, from the square end [mm]; one with a handle can be moved."""
 
     key: str
     x_mm: float
     text: str = ""
+    handle: Handle | None = None
 
 
 def worded(terms: tuple[Term, ...], units: str) -> tuple[Term, ...]:

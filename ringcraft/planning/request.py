@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from ringcraft.border import Count, Mm, PositiveMm, SignedMm, SizeText, name_of, request
+from ringcraft.border import Count, Mm, PositiveMm, Share, SignedMm, SizeText, name_of, request
 from ringcraft.errors import OutOfRangeError
 from ringcraft.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, MetalKey
 from ringcraft.planning.rules import RuleKey
+from ringcraft.planning.tolerance import Scatter, Spreads, scatter_of
 from ringcraft.planning.words import UnitKey
 from ringcraft.sections import Stock
 from ringcraft.sizes import ScaleKey
@@ -48,6 +49,8 @@ class RingRequest:
     wide_quarter_from_mm: PositiveMm = 6.0
     wide_half_from_mm: PositiveMm = 8.0
     units: UnitKey = "mm"
+    spread: Spreads | None = None
+    costly_share: Share | None = None
 
 
 @request
@@ -60,11 +63,15 @@ class Used:
     round_to_mm: float
     home_scale: str
     units: str
+    scatter: Scatter
     defaulted: tuple[str, ...]
 
 
-def settle(order: RingRequest, leave_default: str) -> Used:
-    """Fill in the defaults of an order; raises OutOfRangeError where a figure is beyond sense."""
+def settle(order: RingRequest, leave_default: str, join_default: Join | None = None) -> Used:
+    """Fill in the defaults of an order; raises OutOfRangeError where a figure is beyond sense.
+
+    ``join_default`` is the joint of a style that has none to saw through; it beats what the order says.
+    """
     chosen = {
         "rule": order.rule,
         "join": order.join,
@@ -74,10 +81,11 @@ def settle(order: RingRequest, leave_default: str) -> Used:
     used = Used(
         rule=order.rule or "centroid",
         leave=order.leave or leave_default,
-        join=order.join or Join(),
+        join=join_default or order.join or Join(),
         round_to_mm=0.1 if order.round_to_mm is None else order.round_to_mm,
         home_scale=order.home_scale,
         units=order.units,
+        scatter=scatter_of(order.spread, order.costly_share),
         defaulted=tuple(name for name, value in chosen.items() if value is None),
     )
     if used.round_to_mm > 2:

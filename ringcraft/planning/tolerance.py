@@ -1,53 +1,141 @@
-"""How sure a length is, and how far to leave it from the figure so that the costly side stays rare."""
+"""How sure a size is, and how far to leave a length from the figure so that the costly side stays rare."""
 
 from __future__ import annotations
 
 import math
+import random
+from collections.abc import Callable
 from dataclasses import dataclass
-from statistics import NormalDist
+from statistics import NormalDist, pstdev
 from typing import Any
 
-from ringcraft.sections import Section
+from ringcraft.border import Mm, request
+from ringcraft.errors import OutOfRangeError
 from ringcraft.tables import record
+
+DRAWS = 2000
+SEED = 8653  # fixed, so that the same order always gets the same answer
+WIDEST_SD_MM = 2.0
+IN_SQUARES = "independent errors, added in squares"
+BY_DRAWS = f"{DRAWS} draws with a fixed seed"
+
+
+@request
+class Spreads:
+    """How far a bench scatters, as standard deviations [mm]; what is left out takes the table's value."""
+
+    thickness_mm: Mm | None = None
+    cutting_mm: Mm | None = None
+    saw_pass_mm: Mm | None = None
+    truing_mm: Mm | None = None
+
+
+@dataclass(frozen=True)
+class Scatter:
+    """The scatter that a plan was made with [mm], each with its reason, and the share on the costly side."""
+
+    thickness_mm: float
+    cutting_mm: float
+    saw_pass_mm: float
+    truing_mm: float
+    chance: float
 
 
 @dataclass(frozen=True)
 class Cause:
-    """One cause of scatter, as the standard deviation of length [mm] it makes here, with its reason."""
+    """One cause of scatter: the standard deviation of circumference [mm] it makes here, and its reason."""
 
     key: str
+    title: str
     sd_mm: float
     why: str
 
 
 @dataclass(frozen=True)
 class Spread:
-    """The scatter of a length: its causes, independent, so their squares add up."""
+    """The scatter of the finished ring, in mm of its inside circumference.
+
+    ``bias_mm`` is how far to leave it so that the chance on the costly side is ``chance``.
+    """
 
     causes: tuple[Cause, ...]
     sd_mm: float
     chance: float
     bias_mm: float
+    method: str
 
 
-def spread_of(section: Section, saw_passes: int) -> Spread:
-    """The scatter [mm of length] of a closed band, and the bias that keeps one side under the chance.
+def scatter_of(given: Spreads | None, chance: float | None) -> Scatter:
+    """The scatter in force; raises OutOfRangeError at ``spread`` or ``costly_share``."""
+    table, values = record("spreads"), {}
+    for key in ("thickness", "cutting", "saw_pass", "truing"):
+        asked = getattr(given, f"{key}_mm") if given else None
+        values[f"{key}_mm"] = float(table[key]["sd_mm"]) if asked is None else asked
+        if values[f"{key}_mm"] > WIDEST_SD_MM:
+            raise OutOfRangeError(
+                f"spread.{key}_mm", "A bench that far off cannot be planned for.", f"At most {WIDEST_SD_MM:g} mm."
+            )
+    share = float(table["chance_on_costly_side"]) if chance is None else chance
+    if not 0.005 <= share <= 0.5:
+        raise OutOfRangeError(
+            "costly_share", "The share on the costly side is no such figure.", "From 0.005 to 0.5; 0.1 is one in ten."
+        )
+    return Scatter(**values, chance=share)
 
-    Independent errors: variances add (propagation of uncertainty, JCGM 100:2008, 5.1.2). The bias is
-    the normal quantile of the chance times the standard deviation.
+
+def spread_of(
+    scatter: Scatter, thickness_gain: float, cut_gain: float, saw_passes: int, more: tuple[Cause, ...] = ()
+) -> Spread:
+    """The scatter of a closed ring, and the bias that keeps one side under the chance.
+
+    spread of circumference = sqrt(sum (gain x sd)^2)
+
+    ``thickness_gain`` [-]: mm of circumference for a mm of thickness read wrong; ``cut_gain`` [-]: mm of
+    circumference for a mm of length cut wrong. Independent errors: variances add (propagation of uncertainty,
+    JCGM 100:2008, 5.1.2). The bias is the normal quantile of the chance times the standard deviation.
     """
+    causes = (*_causes(scatter, thickness_gain, cut_gain, saw_passes), *more)
+    sd = math.sqrt(math.fsum(cause.sd_mm**2 for cause in causes))
+    return Spread(causes, sd, scatter.chance, NormalDist().inv_cdf(1 - scatter.chance) * sd, IN_SQUARES)
+
+
+def _causes(scatter: Scatter, thickness_gain: float, cut_gain: float, saw_passes: int) -> tuple[Cause, ...]:
     table = record("spreads")
-    per_mm = 2 * math.pi * section.neutral_mm / section.thickness_mm
-    causes = (
-        _cause(table, "thickness", per_mm),
-        _cause(table, "cutting", 1.0),
-        _cause(table, "saw_pass", math.sqrt(saw_passes)),
-        _cause(table, "truing", 1.0),
+    gains = {
+        "thickness": abs(thickness_gain),
+        "cutting": abs(cut_gain),
+        "saw_pass": abs(cut_gain) * math.sqrt(saw_passes),
+        "truing": 1.0,
+    }
+    return tuple(
+        Cause(
+            key,
+            str(table[key]["title"]),
+            getattr(scatter, f"{key}_mm") * gain,
+            _why(table[key], getattr(scatter, f"{key}_mm")),
+        )
+        for key, gain in gains.items()
     )
-    sd = math.sqrt(sum(cause.sd_mm**2 for cause in causes))
-    chance = float(table["chance_on_costly_side"])
-    return Spread(causes, sd, chance, NormalDist().inv_cdf(1 - chance) * sd)
 
 
-def _cause(table: dict[str, Any], key: str, per: float) -> Cause:
-    return Cause(key, float(table[key]["sd_mm"]) * per, str(table[key]["why"]))
+def _why(row: dict[str, Any], sd_mm: float) -> str:
+    return str(row["why"]).format(sd=f"{sd_mm:g}")
+
+
+def sampled(scatter: Scatter, circumference: Callable[..., float], sds: tuple[float, ...], truing: bool) -> Spread:
+    """The same by drawing, for lengths that follow their measures in no straight line.
+
+    ``circumference`` answers the finished inside circumference [mm] for errors [mm] whose standard deviations are
+    ``sds``; the draws start from a fixed seed. The bias is the draws' own quantile, not the normal one.
+    """
+    draw = random.Random(SEED)  # noqa: S311 (no secret: the same order must get the same answer)
+    right = circumference(*(0.0 for _ in sds))
+    off = []
+    for _ in range(DRAWS):
+        value = circumference(*(draw.gauss(0, sd) for sd in sds)) - right
+        off.append(value + draw.gauss(0, scatter.truing_mm) if truing else value)
+    off.sort()
+    at = scatter.chance * (DRAWS - 1)
+    quantile = (off[round(DRAWS - 1 - at)] - off[round(at)]) / 2
+    causes = _causes(scatter, 0, 0, 0)[3:] if truing else ()
+    return Spread(causes, pstdev(off), scatter.chance, quantile, BY_DRAWS)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ringcraft.metals import Metal
@@ -31,7 +31,8 @@ class Step:
     """One step: what to do, what to check, cautions, minutes of hands and of waiting, measures.
 
     ``torch`` steps can share one lighting; ``becomes`` names the shape after it: open or closed.
-    ``figure`` is the one figure that leads at this step, with its ``unit``.
+    ``figure`` is the one figure that leads at this step, with its ``unit``; ``blank`` is the piece it is about,
+    where a ring has more than one.
     """
 
     key: str
@@ -47,19 +48,39 @@ class Step:
     becomes: str
     figure: str
     unit: str
+    blank: str
 
 
 def route(table: str, facts: Facts) -> tuple[Step, ...]:
-    """The steps of ``tables/routes/<table>.toml`` for this case, in order."""
+    """The steps of ``tables/routes/<table>.toml`` for this case, in order.
+
+    A step with ``use`` is that of the shared ``tables/steps.toml``, with what the style says over it; ``each``
+    repeats it for every blank of a role, ``blank`` and ``joint`` fill it with the facts of one.
+    """
     steps: list[Step] = []
-    for row in record(f"routes/{table}")["step"]:
-        if not _holds(row.get("when"), facts.holds):
-            continue
-        if row.get("repeat") == "finish":
-            steps += _finish_steps(row, facts)
-        else:
-            steps.append(_step(row, row["key"], facts.words, facts))
+    for listed in record(f"routes/{table}")["step"]:
+        row = _merged(listed)
+        for blank in facts.roles.get(row["each"], ()) if "each" in row else (row.get("blank", ""),):
+            local = facts.on(blank, row.get("joint", ""))
+            if not _holds(row.get("when"), local.holds):
+                continue
+            if row.get("repeat") == "finish":
+                steps += _finish_steps(row, local)
+            else:
+                steps.append(_step(row, f"{row['key']}-{blank}" if blank else row["key"], local, blank))
     return tuple(steps)
+
+
+def _merged(row: Mapping[str, Any]) -> dict[str, Any]:
+    """A style's step laid over the shared one it uses; ``more_do`` and the like are added behind."""
+    if "use" not in row:
+        return dict(row)
+    shared = next(step for step in rows("steps", "step") if step["key"] == row["use"])
+    merged = {**shared, **{name: value for name, value in row.items() if not name.startswith("more_")}}
+    for name in ("do", "check", "caution", "measure"):
+        if f"more_{name}" in row:
+            merged[name] = [*merged.get(name, ()), *row[f"more_{name}"]]
+    return merged
 
 
 def finish_schedule(metal: Metal, wide: bool) -> tuple[str, ...]:
@@ -74,43 +95,40 @@ def _finish_steps(row: Mapping[str, Any], facts: Facts) -> list[Step]:
     out, before = [], ""
     for paper in facts.papers:
         words = {**facts.words, "paper": paper[0].upper() + paper[1:], "before": before}
-        local = Facts(
-            words,
-            {**facts.holds, "first_paper": not before, "later_paper": bool(before)},
-            facts.expected,
-            facts.papers,
-        )
+        holds = {**facts.holds, "first_paper": not before, "later_paper": bool(before)}
         key = "finish-" + re.sub(r"[^a-z0-9]+", "-", paper.lower()).strip("-")
-        out.append(_step(row, key, words, local))
+        out.append(_step(row, key, replace(facts, words=words, holds=holds)))
         before = paper
     return out
 
 
-def _step(row: Mapping[str, Any], key: str, words: Mapping[str, str], facts: Facts) -> Step:
+def _step(row: Mapping[str, Any], key: str, facts: Facts, blank: str = "") -> Step:
+    words = facts.words
     return Step(
         key=key,
         station=row["station"],
         title=row["title"].format_map(words),
-        do=_lines(row.get("do", ()), words, facts),
-        check=_lines(row.get("check", ()), words, facts),
-        caution=_lines(row.get("caution", ()), words, facts),
+        do=_lines(row.get("do", ()), facts),
+        check=_lines(row.get("check", ()), facts),
+        caution=_lines(row.get("caution", ()), facts),
         hands_min=float(row.get("hands_min", 0)),
         wait_min=float(row.get("wait_min", 0)),
-        measure=tuple(_ask(measure, facts) for measure in row.get("measure", ())),
+        measure=tuple(_ask(measure, facts, blank) for measure in row.get("measure", ())),
         torch=bool(row.get("torch", False)),
-        becomes=row.get("becomes", ""),
+        becomes="" if blank else row.get("becomes", ""),
         figure=row.get("figure", "").format_map(words),
         unit=row.get("unit", "").format_map(words),
+        blank=blank,
     )
 
 
-def _lines(lines: Iterable[Any], words: Mapping[str, str], facts: Facts) -> tuple[str, ...]:
+def _lines(lines: Iterable[Any], facts: Facts) -> tuple[str, ...]:
     out = []
     for line in lines:
         if isinstance(line, str):
-            out.append(line.format_map(words))
+            out.append(line.format_map(facts.words))
         elif _holds(line["when"], facts.holds):
-            out.append(line["text"].format_map(words))
+            out.append(line["text"].format_map(facts.words))
     return tuple(line for line in out if line)
 
 
@@ -118,7 +136,8 @@ def _holds(when: str | None, conditions: Mapping[str, bool]) -> bool:
     return True if when is None else conditions[when]
 
 
-def _ask(key: str, facts: Facts) -> MeasureAsk:
+def _ask(key: str, facts: Facts, blank: str) -> MeasureAsk:
     row = next(row for row in rows("measures") if row["key"] == key)
     value, text = facts.expected[row["expect"]]
-    return MeasureAsk(key, row["title"], row["kind"], value, text)
+    title = f"{row['title']}, {facts.words['blank']}" if blank else row["title"]
+    return MeasureAsk(f"{key}@{blank}" if blank else key, title, row["kind"], value, text)

@@ -1,26 +1,55 @@
-"""Every style of ring is one entry here: its request, its plan, its route."""
+"""Every style of ring is one entry here: its request, its plan, its words, its route."""
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Union
+from functools import reduce
+from operator import or_
+from typing import Annotated, Any
 
 from pydantic import Discriminator, TypeAdapter
 
 from ringcraft.border import read_request
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError
 from ringcraft.planning.request import RingRequest
-from ringcraft.styles import plain_band
+from ringcraft.styles import (
+    adjustable,
+    channel_inlay,
+    folded,
+    hollow_signet,
+    patterned,
+    plain_band,
+    shank,
+    stack,
+    stamped,
+    tapered,
+    textured,
+    wishbone,
+)
 from ringcraft.styles.base import RingPlan, Style
 
-STYLES: dict[str, Style] = {style.key: style for style in (plain_band.STYLE,)}
+_MODULES = (
+    plain_band,
+    textured,
+    patterned,
+    stamped,
+    wishbone,
+    adjustable,
+    folded,
+    stack,
+    channel_inlay,
+    hollow_signet,
+    shank,
+    tapered,
+)
+STYLES: dict[str, Style] = {module.STYLE.key: module.STYLE for module in _MODULES}
 
 
-def _request_type() -> Any:
-    kinds = tuple(style.request for style in STYLES.values())
-    return Annotated[Union[kinds], Discriminator("style")] if len(kinds) > 1 else kinds[0]  # noqa: UP007
+def _union(kinds: list[Any]) -> Any:
+    return Annotated[reduce(or_, kinds), Discriminator("style")]
 
 
-AnyRing = _request_type()
+AnyRing = _union([style.request for style in STYLES.values()])
+AnyPlan = _union([style.answer for style in STYLES.values()])
 _READER: TypeAdapter[RingRequest] = TypeAdapter(AnyRing)
 
 
@@ -37,6 +66,7 @@ def read_ring(data: object) -> RingRequest:
             raise BadRequest(
                 [UnknownNameError("style", "That style is not known here.", f"It can be {', '.join(STYLES)}.")]
             )
+        data = {**data, "style": style}
     return read_request(_READER, data, tags=STYLES)
 
 

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from typing import Any
 
-from ringcraft.planning.band import Blank, Closing, RuleView, Sensitivity
+from ringcraft.drawing.shapes import Drawing
+from ringcraft.planning.blank import Blank
+from ringcraft.planning.closing import Closing, RuleView, Sensitivity, WhatIf
+from ringcraft.planning.joints import Joint
 from ringcraft.planning.request import Used
 from ringcraft.planning.wanted import GaugeUsed, WideAdvice
 from ringcraft.routes import Step
@@ -51,8 +54,52 @@ class MetalView:
 
 
 @dataclass(frozen=True)
+class Figure:
+    """A figure of the style beside the cut length: its words, how it is told, and its reason."""
+
+    key: str
+    title: str
+    value: float
+    text: str
+    why: str
+
+
+@dataclass(frozen=True)
+class Thumb:
+    """The trade's rule of thumb for a figure [mm], what it is exactly here, and the difference in words."""
+
+    title: str
+    thumb_mm: float
+    exact_mm: float
+    off_mm: float
+    says: str
+
+
+@dataclass(frozen=True)
+class Fit:
+    """One way to make it fit: choosing it sets ``field`` of the order to ``value``."""
+
+    field: str
+    value: str
+    cells: tuple[str, ...]
+    chosen: bool
+
+
+@dataclass(frozen=True)
+class Fits:
+    """The ways to make it fit, as a table."""
+
+    title: str
+    columns: tuple[str, ...]
+    rows: tuple[Fit, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
 class RingPlan:
-    """The answer to an order: blanks with their ledgers, where it closes, what to do."""
+    """The answer to an order: blanks with their ledgers, where it closes, what to do.
+
+    ``ring`` looks through the finished ring, ``across`` is a cut across it where that shows something.
+    """
 
     style: str
     title: str
@@ -61,6 +108,7 @@ class RingPlan:
     section: Section
     used: Used
     blanks: tuple[Blank, ...]
+    joints: tuple[Joint, ...]
     by_rule: dict[str, float]
     rules: tuple[RuleView, ...]
     sensitivity: Sensitivity
@@ -73,17 +121,90 @@ class RingPlan:
     wanted_fine_text: str
     says: tuple[str, ...]
     summary: str
+    figures: tuple[Figure, ...]
+    thumbs: tuple[Thumb, ...]
+    fit_table: Fits | None = None
+    what_if: tuple[WhatIf, ...]
+    warnings: tuple[str, ...]
+    ring: Drawing
+    across: Drawing | None
     route: tuple[Step, ...]
     engine: str
 
 
 @dataclass(frozen=True)
+class Option:
+    """Something that a word can be set to."""
+
+    key: str
+    title: str
+
+
+@dataclass(frozen=True)
+class Part:
+    """A word inside a word that has several: see ``Word``."""
+
+    field: str
+    label: str
+    before: str = ""
+    after: str = ""
+    kind: str = "length"
+    first: str = ""
+    placeholder: str = ""
+    choices: tuple[Option, ...] = ()
+    short: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Word:
+    """A word of the order's sentence that a style needs beside every ring's own.
+
+    ``field`` is its dotted path in the request; ``kind`` is how it is written: length, number, count, text, lines,
+    choice, stock (profile, width and thickness at the path), one-of (exactly one of its parts is given) or list
+    (its parts, as often as there are entries). ``first`` is what a new order begins with, ``short`` its name on the
+    shorthand line, ``when`` a ``field=value`` that must hold for it to be asked.
+    """
+
+    field: str
+    label: str
+    before: str = ""
+    after: str = ""
+    kind: str = "length"
+    first: str = ""
+    placeholder: str = ""
+    choices: tuple[Option, ...] = ()
+    short: tuple[str, ...] = ()
+    when: str = ""
+    parts: tuple[Part, ...] = ()
+    most: int = 1
+    least: int = 1
+
+
+@dataclass(frozen=True)
 class Style:
-    """One style of ring: its key, its words, the request it takes and the function that plans it."""
+    """One style of ring: its key, its words, the request it takes and the function that plans it.
+
+    ``first`` is the stock that a new order begins with, ``stock_says`` how the sentence comes to it, ``profiles``
+    what it can be made from (empty: all). ``takes`` says which measure overrides which field of the order, as dotted
+    paths; ``{n}`` stands for the place in a list, as in the blank's name. ``closes`` is false for a ring that
+    nothing ever closes.
+    """
 
     key: str
     title: str
     request: type[Any]
     plan: Callable[[Any], RingPlan]
+    answer: type[RingPlan]
     leave: str
     route: str
+    first: Mapping[str, str]
+    words: tuple[Word, ...] = ()
+    stock_says: str = "from"
+    profiles: tuple[str, ...] = ()
+    aliases: tuple[str, ...] = ()
+    takes: Mapping[str, str] = field(default_factory=dict)
+    closes: bool = True
+    joined: bool = True
+
+
+STOCK_TAKES = {"stock-thickness": "stock.thickness_mm", "stock-width": "stock.width_mm"}

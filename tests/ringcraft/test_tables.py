@@ -7,13 +7,14 @@ import pytest
 from ringcraft.metals import METALS, SOLDERS
 from ringcraft.planning.rules import RULES
 from ringcraft.routes import STATIONS, finish_schedule
+from ringcraft.styles import STYLES
 from ringcraft.tables import HERE, record, rows
 
 TABLES = ["scales", "metals", "blades", "solders", "finishes", "measures"]
 
 
 def test_no_table_is_forgotten_here() -> None:
-    assert {path.stem for path in HERE.glob("*.toml")} == {*TABLES, "spreads"}
+    assert {path.stem for path in HERE.glob("*.toml")} == {*TABLES, "spreads", "steps"}
 
 
 @pytest.mark.parametrize("table", TABLES)
@@ -43,11 +44,21 @@ def test_a_metal_melts_above_its_annealing_and_its_solder(metal: Any) -> None:
         assert solder.flow_high_c < metal.solidus_c
 
 
+def test_the_shared_steps_are_whole_and_each_is_used() -> None:
+    table = record("steps")
+    assert table["source"]
+    keys = [step["key"] for step in table["step"]]
+    assert len(keys) == len(set(keys))
+    assert {step["station"] for step in table["step"]} <= set(STATIONS)
+    used = {step.get("use") for style in STYLES.values() for step in record(f"routes/{style.route}")["step"]}
+    assert set(keys) <= used
+
+
 @pytest.mark.parametrize("path", sorted((HERE / "routes").glob("*.toml")), ids=lambda path: path.stem)
-def test_a_route_stands_at_known_stations_and_ends_in_the_hand(path: Any) -> None:
+def test_a_route_belongs_to_a_style_and_uses_known_steps(path: Any) -> None:
     table = record(f"routes/{path.stem}")
     assert table["source"]
-    stations = [step["station"] for step in table["step"]]
-    assert set(stations) <= set(STATIONS)
-    assert stations[-1] == "hand-over"
-    assert {"open", "closed"} == {step["becomes"] for step in table["step"] if "becomes" in step}
+    assert path.stem in {style.route for style in STYLES.values()}
+    known = {step["key"] for step in record("steps")["step"]}
+    for step in table["step"]:
+        assert step["use"] in known if "use" in step else {"key", "station", "title"} <= set(step)

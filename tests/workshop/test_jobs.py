@@ -93,7 +93,7 @@ def test_ugly_steps_and_measures_are_refused(ours: Shop, path: str, sent: dict[s
         ({"customer_name": "x" * 200}, "customer_name"),
         ({"due": "soon"}, "due"),
         ({"due": "9999-01-01T00:00:00Z"}, "due"),
-        ({"order": {}}, "order.size"),
+        ({"order": {}}, "order.style"),
         ({"order": order(size="")}, "size"),
         ({"order": order(metal="tin")}, "order.metal"),
         ({"title": None}, "title"),

@@ -53,9 +53,10 @@ def test_the_svg_has_the_same_length_in_millimetres(ours: Shop) -> None:
     root = ET.fromstring(answer.content)
     width = float(root.attrib["width"].removesuffix("mm"))
     assert width == pytest.approx(float(root.attrib["viewBox"].split()[2]))
-    rect = root.find(".//{http://www.w3.org/2000/svg}rect")
-    assert rect is not None
-    assert float(rect.attrib["width"]) == pytest.approx(job.plan["blanks"][0]["cut_length_mm"], abs=1e-3)
+    cut = root.find(".//{http://www.w3.org/2000/svg}path[@class='mark cut']")
+    assert cut is not None
+    at = float(cut.attrib["d"].split()[0].removeprefix("M"))
+    assert at == pytest.approx(job.plan["blanks"][0]["cut_length_mm"], abs=1e-3)
 
 
 def test_paper_follows_the_stock_as_measured(ours: Shop) -> None:

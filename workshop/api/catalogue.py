@@ -13,6 +13,7 @@ from ringcraft.routes import STATIONS
 from ringcraft.sections import PROFILES
 from ringcraft.sizes import SCALES
 from ringcraft.styles import STYLES
+from ringcraft.styles.base import Word
 from workshop.gauges.models import KINDS
 
 router = Router()
@@ -43,11 +44,22 @@ class LeaveChoice(Choice):
     why: str
 
 
+class StyleChoice(Choice):
+    """A style, the stock it begins with, the words its sentence needs, and what it can be made from."""
+
+    first: dict[str, str]
+    words: list[Word]
+    stock_says: str
+    profiles: list[str]
+    leave: str
+    joined: bool
+
+
 class Catalogue(Schema):
     """Everything a sentence can choose from."""
 
     engine: str
-    styles: list[Choice]
+    styles: list[StyleChoice]
     profiles: list[ProfileChoice]
     metals: list[MetalChoice]
     blades: list[Choice]
@@ -63,7 +75,19 @@ def catalogue(request: HttpRequest) -> Catalogue:
     """What can be chosen."""
     return Catalogue(
         engine=__version__,
-        styles=[Choice(key=s.key, title=s.title) for s in STYLES.values()],
+        styles=[
+            StyleChoice(
+                key=s.key,
+                title=s.title,
+                first=dict(s.first),
+                words=list(s.words),
+                stock_says=s.stock_says,
+                profiles=list(s.profiles),
+                leave=s.leave,
+                joined=s.joined,
+            )
+            for s in STYLES.values()
+        ],
         profiles=[ProfileChoice(key=p.key, title=p.title, needs=list(p.needs)) for p in PROFILES.values()],
         metals=[MetalChoice(key=m.key, title=m.title, family=m.family) for m in METALS.values()],
         blades=[Choice(key=key, title=key) for key in BLADES],

@@ -12,8 +12,7 @@ from ninja.responses import Status
 
 from ringcraft.border import SignedMm
 from ringcraft.following import Verdict
-from ringcraft.styles import AnyRing
-from ringcraft.styles.base import RingPlan
+from ringcraft.styles import AnyPlan, AnyRing
 from workshop.api.gauges import one_gauge
 from workshop.api.problems import Conflict, Problem
 from workshop.api.signed_in import doer
@@ -72,8 +71,8 @@ class JobOut(Schema):
     engine: str
     closed_at: datetime | None
     order: dict[str, Any]
-    plan: RingPlan
-    now: RingPlan
+    plan: AnyPlan
+    now: AnyPlan
     wrong: str
     verdicts: list[Verdict]
     done: list[DoneOut]

@@ -1,4 +1,4 @@
-"""The papers of a job: blank as PDF and SVG, ticket as PDF, for the stock as measured."""
+"""The papers of a job: blanks as PDF, SVG and DXF, ticket as PDF, for the stock as measured."""
 
 from __future__ import annotations
 
@@ -9,7 +9,9 @@ from ringcraft.styles.base import RingPlan
 from workshop.api.jobs import one_job
 from workshop.jobs.models import Job
 from workshop.jobs.views import measured, plan_now
-from workshop.paper.blank import blank_pdf, blank_svg
+from workshop.paper.blank import blank_pdf
+from workshop.paper.dxf import blank_dxf
+from workshop.paper.svg import blank_svg
 from workshop.paper.ticket import ticket_pdf
 
 router = Router()
@@ -39,6 +41,15 @@ def blank_as_svg(request: HttpRequest, job_id: int) -> HttpResponse:
     """The blank at true size, one unit a millimetre."""
     job, plan = _job_and_plan(request, job_id)
     return _file(blank_svg(plan, job.name), "image/svg+xml", f"blank-{job.number}.svg")
+
+
+@router.get("/{int:job_id}/blank.dxf", operation_id="blank_dxf")
+def blank_as_dxf(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The blank for a cutting machine, in millimetres."""
+    job, plan = _job_and_plan(request, job_id)
+    answer = _file(blank_dxf(plan), "image/vnd.dxf", f"blank-{job.number}.dxf")
+    answer["Content-Disposition"] = f'attachment; filename="blank-{job.number}.dxf"'
+    return answer
 
 
 @router.get("/{int:job_id}/ticket.pdf", operation_id="ticket_pdf")

@@ -7,9 +7,11 @@ from ninja import Body, Router
 
 from ringcraft.charts import ChartRequest, CheckedChart, check_chart
 from ringcraft.commands import SizeRequest, size_of
+from ringcraft.comparing import CompareRequest, Comparison, compare
 from ringcraft.gauges import GaugeFit, GaugeRequest, fit_gauge
+from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
 from ringcraft.sizes import FingerSize
-from ringcraft.styles import AnyRing, plan_ring
+from ringcraft.styles import AnyPlan, AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
 from workshop.api.problems import Problem
 
@@ -22,7 +24,7 @@ def plan_size(request: HttpRequest, asked: Body[SizeRequest]) -> FingerSize:
     return size_of(asked)
 
 
-@router.post("/ring", response={200: RingPlan, 422: Problem}, operation_id="plan_ring")
+@router.post("/ring", response={200: AnyPlan, 422: Problem}, operation_id="plan_ring")
 def plan_a_ring(request: HttpRequest, order: Body[AnyRing]) -> RingPlan:
     """Plan a ring."""
     return plan_ring(order)
@@ -38,3 +40,15 @@ def plan_gauge(request: HttpRequest, asked: Body[GaugeRequest]) -> GaugeFit:
 def plan_chart(request: HttpRequest, asked: Body[ChartRequest]) -> CheckedChart:
     """Check a printed chart."""
     return check_chart(asked)
+
+
+@router.post("/compare", response={200: Comparison, 422: Problem}, operation_id="plan_compare")
+def plan_compare(request: HttpRequest, asked: Body[CompareRequest]) -> Comparison:
+    """Two orders side by side."""
+    return compare(asked)
+
+
+@router.post("/shorthand", response={200: Shorthand, 422: Problem}, operation_id="plan_shorthand")
+def plan_shorthand(request: HttpRequest, asked: Body[ShorthandRequest]) -> Shorthand:
+    """Read a shorthand line, with completions and what is wrong where."""
+    return read_shorthand(asked)

@@ -10,23 +10,31 @@ from ninja import Body, Router, Schema
 from workshop.api.problems import Problem
 from workshop.api.signed_in import doer
 from workshop.people.models import User
-from workshop.people.ways import SomeWays, Ways, kept, set_ways, ways_of
+from workshop.people.ways import SomeWays, Ways, kept, set_ways, shop_ways, ways_of
 
 router = Router()
 
 
 class AllWays(Schema):
-    """What the workshop set, what this person set, and what is in force for them."""
+    """What the workshop set, what this person set, what is in force for them, and what holds above each."""
 
     workshop: SomeWays
     mine: SomeWays
     now: Ways
+    usual: Ways
+    shop: Ways
 
 
 def _all(request: HttpRequest) -> dict[str, Any]:
     who = doer(request)
     user = cast(User, who.user)
-    return {"workshop": kept(who.workshop.ways), "mine": kept(user.ways), "now": ways_of(user, who.workshop)}
+    return {
+        "workshop": kept(who.workshop.ways),
+        "mine": kept(user.ways),
+        "now": ways_of(user, who.workshop),
+        "usual": Ways(),
+        "shop": shop_ways(who.workshop),
+    }
 
 
 @router.get("", response=AllWays, operation_id="ways")

@@ -152,6 +152,11 @@ def tick_step(doer: Doer, job: Job, key: str, done: bool, at: datetime | None = 
     _told(doer, job, "ticked" if done else "unticked", step=key)
 
 
+def asked_measures(job: Job) -> set[str]:
+    """The keys of the measures that a job's route asks for."""
+    return {ask["key"] for step in job.plan["route"] for ask in step["measure"]}
+
+
 @dataclass(frozen=True)
 class Taken:
     """A measure as typed: on which gauge, with the caliper's zero [mm], and when."""
@@ -177,6 +182,8 @@ def take_measure(doer: Doer, job: Job, taken: Taken) -> Measure | None:
         _told(doer, job, "measure-removed", measure=taken.key)
         return None
     home = job.order.get("home_scale", "us")
+    if taken.key not in asked_measures(job):
+        raise BadRequest([UnknownNameError("key", f"“{taken.key}” is not measured on this ring.", "")])
     try:
         reading = read_measure(
             taken.key, taken.text, home, taken.zero_mm, lambda text: read_size_on(taken.gauge, text, home)

@@ -10,9 +10,8 @@ from django.db import transaction
 from pydantic import TypeAdapter, ValidationError
 
 from ringcraft.errors import BadRequest, CraftError, UnreadableError
-from ringcraft.following import KINDS
 from ringcraft.styles import read_ring
-from workshop.jobs.actions import Doer, JobDetails, Taken, create_job, take_measure, tick_step
+from workshop.jobs.actions import Doer, JobDetails, Taken, asked_measures, create_job, take_measure, tick_step
 from workshop.jobs.models import Job
 
 FORMAT = "plain-shank-job"
@@ -64,12 +63,13 @@ def bring_in(doer: Doer, data: dict[str, Any]) -> Job:
         due=_when(data.get("due"), "due"),
     )
     job = create_job(doer, details, order)
+    asked = asked_measures(job)
     known = {step["key"] for step in job.plan["route"]}
     for index, row in enumerate(_rows(data, "done")):
         if row.get("key") in known:
             tick_step(doer, job, row["key"], True, _when(row.get("at"), f"done.{index}.at"))
     for index, row in enumerate(_rows(data, "measures")):
-        if row.get("key") in KINDS:
+        if row.get("key") in asked:
             at, gauge = _when(row.get("at"), f"measures.{index}.at"), _text(row, "gauge_name")
             take_measure(doer, job, Taken(row["key"], _text(row, "text"), None, gauge, _zero(row), at))
             _keep_value(job, row)

@@ -8,13 +8,12 @@ from typing import Any
 from pydantic import TypeAdapter, ValidationError
 
 from ringcraft.errors import BadRequest, CraftError
-from ringcraft.following import replan, verdicts
-from ringcraft.styles import read_ring
+from ringcraft.following import replan, sets_the_plan, verdicts
+from ringcraft.styles import AnyPlan, read_ring
 from ringcraft.styles.base import RingPlan
 from workshop.jobs.models import Job
 
-_PLAN = TypeAdapter(RingPlan)
-_STOCK = ("stock-thickness", "stock-width")
+_PLAN: TypeAdapter[RingPlan] = TypeAdapter(AnyPlan)
 
 
 def measured(job: Job) -> dict[str, float]:
@@ -33,11 +32,9 @@ def plan_then(job: Job) -> RingPlan:
 def plan_now(job: Job, values: Mapping[str, float]) -> tuple[RingPlan, str]:
     """The plan for the stock as measured, and what is wrong where that stock cannot be."""
     then = plan_then(job)
-    stock = {key: value for key, value in values.items() if key in _STOCK}
-    if not stock:
-        return then, ""
     try:
-        return replan(read_ring(job.order), stock), ""
+        order = read_ring(job.order)
+        return (replan(order, values) if sets_the_plan(order, values) else then), ""
     except (CraftError, BadRequest) as problem:
         error = problem.errors[0] if isinstance(problem, BadRequest) else problem
         return then, f"{error.message} {error.hint}".strip()

@@ -65,6 +65,11 @@ def _head(canvas: Canvas, job: Job, plan: RingPlan, y: float) -> float:
 
 def _ledger(canvas: Canvas, plan: RingPlan, y: float) -> float:
     for blank in plan.blanks:
+        if len(plan.blanks) > 1:
+            many = f", {blank.count} of them" if blank.count > 1 else ""
+            waits = f"; planned until {blank.waits}" if blank.waits else ""
+            draw(canvas, LEFT, y, f"{blank.title}{many}, {blank.stock}{waits}", "strong", 10)
+            y -= 5.2 * mm
         for term in blank.terms:
             _row(canvas, y, f"{term.mm:+.2f}", term.title, term.why)
             y -= 4.8 * mm
@@ -72,15 +77,14 @@ def _ledger(canvas: Canvas, plan: RingPlan, y: float) -> float:
         canvas.setLineWidth(0.8)
         canvas.line(LEFT, y + 3.2 * mm, LEFT + 120 * mm, y + 3.2 * mm)
         y -= 1.2 * mm
-        _row(
-            canvas,
-            y,
-            f"{blank.cut_length_mm:.2f}",
-            "cut length",
-            f"{blank.mass_g:.2f} g of {plan.metal.title}",
-        )
-        y -= 5 * mm
-    return y - 5 * mm
+        _row(canvas, y, f"{blank.cut_length_mm:.2f}", "cut length", f"{blank.mass_g:.2f} g of {plan.metal.title}")
+        y -= 7 * mm
+    said = [f"{figure.title} {figure.text}" for figure in plan.figures]
+    said += [f"{joint.title}: {joint.solder}" for joint in plan.joints if len(plan.joints) > 1]
+    for line in wrapped("; ".join([*said, *plan.warnings]), "body", 9.5, RIGHT - LEFT):
+        draw(canvas, LEFT, y, line, "body", 9.5)
+        y -= 4.6 * mm
+    return y - 4 * mm
 
 
 def _row(canvas: Canvas, y: float, figure: str, title: str, why: str) -> None:

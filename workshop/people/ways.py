@@ -7,14 +7,17 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from ringcraft.border import Count, Mm, PositiveMm, read_request, request, to_json
-from ringcraft.errors import BadRequest, OutOfRangeError
+from ringcraft.border import Count, Mm, PositiveMm, Share, read_request, request, to_json
+from ringcraft.errors import BadRequest, CraftError, OutOfRangeError
 from ringcraft.metals import BladeKey
 from ringcraft.planning.request import LeaveKey
 from ringcraft.planning.rules import RuleKey
+from ringcraft.planning.tolerance import Spreads, scatter_of
 from ringcraft.planning.words import UnitKey
 from ringcraft.sizes import ScaleKey
 from workshop.people.models import User, Workshop
+
+USUAL = scatter_of(None, None)  # how far a careful bench scatters, from ringcraft's own table
 
 
 @request
@@ -32,6 +35,11 @@ class Ways:
     wide: bool = False
     wide_quarter_from_mm: PositiveMm = 6.0
     wide_half_from_mm: PositiveMm = 8.0
+    thickness_spread_mm: Mm = USUAL.thickness_mm
+    cutting_spread_mm: Mm = USUAL.cutting_mm
+    saw_pass_spread_mm: Mm = USUAL.saw_pass_mm
+    truing_spread_mm: Mm = USUAL.truing_mm
+    costly_share: Share = USUAL.chance
 
 
 @request
@@ -49,6 +57,11 @@ class SomeWays:
     wide: bool | None = None
     wide_quarter_from_mm: PositiveMm | None = None
     wide_half_from_mm: PositiveMm | None = None
+    thickness_spread_mm: Mm | None = None
+    cutting_spread_mm: Mm | None = None
+    saw_pass_spread_mm: Mm | None = None
+    truing_spread_mm: Mm | None = None
+    costly_share: Share | None = None
 
 
 _SOME: TypeAdapter[SomeWays] = TypeAdapter(SomeWays)
@@ -62,11 +75,17 @@ def kept(data: dict[str, Any]) -> SomeWays:
 
 def ways_of(user: User, workshop: Workshop) -> Ways:
     """The ways in force for a person: theirs, else the workshop's, else the default."""
-    ways = Ways()
-    for level in (kept(workshop.ways), kept(user.ways)):
-        chosen = {f.name: getattr(level, f.name) for f in fields(level) if getattr(level, f.name) is not None}
-        ways = replace(ways, **chosen)
-    return ways
+    return _over(shop_ways(workshop), kept(user.ways))
+
+
+def shop_ways(workshop: Workshop) -> Ways:
+    """The ways of a workshop: its own, else the default."""
+    return _over(Ways(), kept(workshop.ways))
+
+
+def _over(ways: Ways, level: SomeWays) -> Ways:
+    chosen = {f.name: getattr(level, f.name) for f in fields(level) if getattr(level, f.name) is not None}
+    return replace(ways, **chosen)
 
 
 def set_ways(owner: User | Workshop, ways: SomeWays) -> None:
@@ -76,5 +95,17 @@ def set_ways(owner: User | Workshop, ways: SomeWays) -> None:
     quarter, half = ways.wide_quarter_from_mm, ways.wide_half_from_mm
     if quarter is not None and half is not None and half < quarter:
         raise BadRequest([OutOfRangeError("wide_half_from_mm", "Half a size comes after a quarter.", "")])
+    _check_scatter(ways)
     owner.ways = {name: value for name, value in to_json(ways).items() if value is not None}
     owner.save(update_fields=["ways"])
+
+
+def _check_scatter(ways: SomeWays) -> None:
+    """Refuse a scatter or a share that no plan could be made with; raises BadRequest at its own field."""
+    names = {key: f"{key}_spread_mm" for key in ("thickness", "cutting", "saw_pass", "truing")}
+    spreads = Spreads(**{f"{key}_mm": getattr(ways, name) for key, name in names.items()})
+    try:
+        scatter_of(spreads, ways.costly_share)
+    except CraftError as problem:
+        key = problem.field.removeprefix("spread.").removesuffix("_mm")
+        raise BadRequest([problem.at(names.get(key, problem.field))]) from None

@@ -3,8 +3,9 @@ import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
-export type RingPlan = Schemas['RingPlan']
-export type Order = Schemas['PlainBandRequest']
+type PlanRing = paths['/api/plan/ring']['post']
+export type RingPlan = PlanRing['responses'][200]['content']['application/json']
+export type Order = PlanRing['requestBody']['content']['application/json']
 export type Job = Schemas['JobOut']
 export type Step = Schemas['Step']
 export type Mistake = Schemas['Mistake']

@@ -348,6 +348,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/blank.dxf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Blank As Dxf
+         * @description The blank for a cutting machine, in millimetres.
+         */
+        get: operations["blank_dxf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/blank.pdf": {
         parameters: {
             query?: never;
@@ -508,6 +528,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Compare
+         * @description Two orders side by side.
+         */
+        post: operations["plan_compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/gauge": {
         parameters: {
             query?: never;
@@ -542,6 +582,26 @@ export interface paths {
          * @description Plan a ring.
          */
         post: operations["plan_ring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/shorthand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Shorthand
+         * @description Read a shorthand line, with completions and what is wrong where.
+         */
+        post: operations["plan_shorthand"];
         delete?: never;
         options?: never;
         head?: never;
@@ -661,12 +721,154 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Adjustable
+         * @description What an open ring can be worn from and to [mm inside], and how small it is formed first.
+         */
+        Adjustable: {
+            /** Formed First Mm */
+            formed_first_mm: number;
+            /** Largest Mm */
+            largest_mm: number;
+            /** Overlap Mm */
+            overlap_mm: number;
+            /** Smallest Mm */
+            smallest_mm: number;
+            /** Waist Mm */
+            waist_mm: number;
+        };
+        /**
+         * AdjustablePlan
+         * @description The plan of an adjustable ring.
+         */
+        AdjustablePlan: {
+            across: components["schemas"]["Drawing"] | null;
+            adjustable: components["schemas"]["Adjustable"];
+            /** Blanks */
+            blanks: components["schemas"]["Blank"][];
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+            closing: components["schemas"]["Closing"];
+            /** Engine */
+            engine: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            fit_table?: components["schemas"]["Fits"] | null;
+            gauge: components["schemas"]["GaugeUsed"] | null;
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            metal: components["schemas"]["MetalView"];
+            ring: components["schemas"]["Drawing"];
+            /** Route */
+            route: components["schemas"]["Step"][];
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Says */
+            says: string[];
+            section: components["schemas"]["Section"];
+            sensitivity: components["schemas"]["Sensitivity"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "adjustable";
+            /** Summary */
+            summary: string;
+            taper: components["schemas"]["Taper"];
+            target: components["schemas"]["Target"];
+            /** Thumbs */
+            thumbs: components["schemas"]["Thumb"][];
+            /** Title */
+            title: string;
+            used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            /** Warnings */
+            warnings: string[];
+            /** What If */
+            what_if: components["schemas"]["WhatIf"][];
+            wide: components["schemas"]["WideAdvice"] | null;
+        };
+        /**
+         * AdjustableRequest
+         * @description The order of an adjustable ring; ``waist_mm`` draws the middle in, sheet and strip only.
+         */
+        AdjustableRequest: {
+            /** Costly Share */
+            costly_share?: number | string | null;
+            gauge?: components["schemas"]["GaugeRequest"] | null;
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            join?: components["schemas"]["Join"] | null;
+            /** Leave */
+            leave?: ("small" | "exact" | "large") | null;
+            /**
+             * Metal
+             * @enum {string}
+             */
+            metal: "fine-silver" | "sterling" | "tarnish-resistant-silver" | "gold-9k-yellow" | "gold-10k-yellow" | "gold-14k-yellow" | "gold-18k-yellow" | "gold-22k-yellow" | "fine-gold" | "gold-9k-rose" | "gold-14k-rose" | "gold-18k-rose" | "gold-14k-white-nickel" | "gold-18k-white-nickel" | "gold-14k-white-palladium" | "gold-18k-white-palladium" | "platinum-950" | "palladium-950" | "copper" | "brass" | "bronze";
+            /**
+             * Overlap Mm
+             * @default 10
+             */
+            overlap_mm: number | string;
+            /** Own Correction Mm */
+            own_correction_mm?: number | string | null;
+            /** Round To Mm */
+            round_to_mm?: number | string | null;
+            /** Rule */
+            rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /** Size */
+            size: string | number;
+            spread?: components["schemas"]["Spreads"] | null;
+            stock: components["schemas"]["Stock"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "adjustable";
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units: "mm" | "in";
+            /** Waist Mm */
+            waist_mm?: number | string | null;
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number | string;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number | string;
+        };
+        /**
          * AllWays
-         * @description What the workshop set, what this person set, and what is in force for them.
+         * @description What the workshop set, what this person set, what is in force for them, and what holds above each.
          */
         AllWays: {
             mine: components["schemas"]["SomeWays"];
             now: components["schemas"]["Ways"];
+            shop: components["schemas"]["Ways"];
+            usual: components["schemas"]["Ways"];
             workshop: components["schemas"]["SomeWays"];
         };
         /**
@@ -718,13 +920,19 @@ export interface components {
         };
         /**
          * Blank
-         * @description One piece of metal to cut. Lengths [mm], volume [mm3], mass [g] of the piece as cut.
+         * @description One piece of metal to cut, ``count`` times. Lengths [mm], volume [mm3], mass [g] of one piece as cut.
+         *
+         *     ``role`` says what it is in its ring (band, outer, flank, plate). ``waits`` says which measure it is still
+         *     planned without; empty where nothing is waited for.
          */
         Blank: {
+            /** Count */
+            count: number;
             /** Cut Length Mm */
             cut_length_mm: number;
             /** Cut Text */
             cut_text: string;
+            drawing: components["schemas"]["Drawing"];
             /** Formed Length Mm */
             formed_length_mm: number;
             /** Fraction */
@@ -735,16 +943,29 @@ export interface components {
             mass_g: number;
             /** Name */
             name: string;
+            /** Outside Mm */
+            outside_mm: number;
+            /** Role */
+            role: string;
+            section: components["schemas"]["Section"];
+            /** Stock */
+            stock: string;
             /** Stretches */
             stretches: components["schemas"]["Stretch"][];
             /** Sum Text */
             sum_text: string;
             /** Terms */
             terms: components["schemas"]["Term"][];
+            /** Title */
+            title: string;
             /** Unit */
             unit: string;
             /** Volume Mm3 */
             volume_mm3: number;
+            /** Waits */
+            waits: string;
+            /** Width Mm */
+            width_mm: number;
         };
         /**
          * CalibrationIn
@@ -799,19 +1020,164 @@ export interface components {
             /** Stations */
             stations: components["schemas"]["Choice"][];
             /** Styles */
-            styles: components["schemas"]["Choice"][];
+            styles: components["schemas"]["StyleChoice"][];
         };
         /**
          * Cause
-         * @description One cause of scatter, as the standard deviation of length [mm] it makes here, with its reason.
+         * @description One cause of scatter: the standard deviation of circumference [mm] it makes here, and its reason.
          */
         Cause: {
             /** Key */
             key: string;
             /** Sd Mm */
             sd_mm: number;
+            /** Title */
+            title: string;
             /** Why */
             why: string;
+        };
+        /**
+         * Channel
+         * @description One channel: its width along the finger and its depth [mm].
+         */
+        Channel: {
+            /** Depth Mm */
+            depth_mm: number;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
+         * ChannelInlayPlan
+         * @description The plan of a channel-inlay band; ``inlay_mm3`` is how much all the channels hold.
+         */
+        ChannelInlayPlan: {
+            across: components["schemas"]["Drawing"] | null;
+            /** Blanks */
+            blanks: components["schemas"]["Blank"][];
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+            /** Channels */
+            channels: components["schemas"]["Channel"][];
+            closing: components["schemas"]["Closing"];
+            /** Engine */
+            engine: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            fit_table?: components["schemas"]["Fits"] | null;
+            gauge: components["schemas"]["GaugeUsed"] | null;
+            /** Inlay Mm3 */
+            inlay_mm3: number;
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            metal: components["schemas"]["MetalView"];
+            ring: components["schemas"]["Drawing"];
+            /** Route */
+            route: components["schemas"]["Step"][];
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Says */
+            says: string[];
+            section: components["schemas"]["Section"];
+            sensitivity: components["schemas"]["Sensitivity"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "channel-inlay";
+            /** Summary */
+            summary: string;
+            taper: components["schemas"]["Taper"];
+            target: components["schemas"]["Target"];
+            /** Thumbs */
+            thumbs: components["schemas"]["Thumb"][];
+            /** Title */
+            title: string;
+            used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            /** Warnings */
+            warnings: string[];
+            /** What If */
+            what_if: components["schemas"]["WhatIf"][];
+            wide: components["schemas"]["WideAdvice"] | null;
+        };
+        /**
+         * ChannelInlayRequest
+         * @description The order of a channel-inlay band; ``stock`` is the inner band, ``outer_stock`` the walls.
+         */
+        ChannelInlayRequest: {
+            /** Costly Share */
+            costly_share?: number | string | null;
+            /**
+             * Fit Mm
+             * @default 0
+             */
+            fit_mm: number | string;
+            gauge?: components["schemas"]["GaugeRequest"] | null;
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            /** Inner Measured Od Mm */
+            inner_measured_od_mm?: number | string | null;
+            join?: components["schemas"]["Join"] | null;
+            /** Leave */
+            leave?: ("small" | "exact" | "large") | null;
+            /**
+             * Metal
+             * @enum {string}
+             */
+            metal: "fine-silver" | "sterling" | "tarnish-resistant-silver" | "gold-9k-yellow" | "gold-10k-yellow" | "gold-14k-yellow" | "gold-18k-yellow" | "gold-22k-yellow" | "fine-gold" | "gold-9k-rose" | "gold-14k-rose" | "gold-18k-rose" | "gold-14k-white-nickel" | "gold-18k-white-nickel" | "gold-14k-white-palladium" | "gold-18k-white-palladium" | "platinum-950" | "palladium-950" | "copper" | "brass" | "bronze";
+            /**
+             * Outer Count
+             * @default 3
+             */
+            outer_count: number;
+            outer_stock: components["schemas"]["Stock"];
+            /** Own Correction Mm */
+            own_correction_mm?: number | string | null;
+            /** Round To Mm */
+            round_to_mm?: number | string | null;
+            /** Rule */
+            rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /** Size */
+            size: string | number;
+            spread?: components["schemas"]["Spreads"] | null;
+            stock: components["schemas"]["Stock"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "channel-inlay";
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units: "mm" | "in";
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number | string;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number | string;
         };
         /**
          * ChartIn
@@ -924,7 +1290,7 @@ export interface components {
         };
         /**
          * Closing
-         * @description Where the ring closes, and between which inside diameters [mm] four in five rings do.
+         * @description Where the ring closes, and between which inside diameters [mm] most rings do.
          */
         Closing: {
             /** High Mm */
@@ -942,6 +1308,46 @@ export interface components {
             spread: components["schemas"]["Spread"];
             /** Text */
             text: string;
+        };
+        /**
+         * CompareRequest
+         * @description Two orders: the one on the sheet, and the one beside it.
+         */
+        CompareRequest: {
+            /** Other */
+            other: components["schemas"]["PlainBandRequest"] | components["schemas"]["TexturedRequest"] | components["schemas"]["PatternedRequest"] | components["schemas"]["StampedRequest"] | components["schemas"]["WishboneRequest"] | components["schemas"]["AdjustableRequest"] | components["schemas"]["FoldedRequest"] | components["schemas"]["StackRequest"] | components["schemas"]["ChannelInlayRequest"] | components["schemas"]["HollowSignetRequest"] | components["schemas"]["ShankRequest"] | components["schemas"]["TaperedRequest"];
+            /** This */
+            this: components["schemas"]["PlainBandRequest"] | components["schemas"]["TexturedRequest"] | components["schemas"]["PatternedRequest"] | components["schemas"]["StampedRequest"] | components["schemas"]["WishboneRequest"] | components["schemas"]["AdjustableRequest"] | components["schemas"]["FoldedRequest"] | components["schemas"]["StackRequest"] | components["schemas"]["ChannelInlayRequest"] | components["schemas"]["HollowSignetRequest"] | components["schemas"]["ShankRequest"] | components["schemas"]["TaperedRequest"];
+        };
+        /**
+         * Comparison
+         * @description The other plan, how much longer [mm] and heavier [g] it is, and what a mix-up would close at.
+         */
+        Comparison: {
+            /** Heavier G */
+            heavier_g: number;
+            /** Longer Mm */
+            longer_mm: number;
+            /** Mixed Up Mm */
+            mixed_up_mm: number;
+            /** Mixed Up Text */
+            mixed_up_text: string;
+            /** Other */
+            other: components["schemas"]["PlainBandPlan"] | components["schemas"]["TexturedPlan"] | components["schemas"]["PatternedPlan"] | components["schemas"]["StampedPlan"] | components["schemas"]["WishbonePlan"] | components["schemas"]["AdjustablePlan"] | components["schemas"]["FoldedPlan"] | components["schemas"]["StackPlan"] | components["schemas"]["ChannelInlayPlan"] | components["schemas"]["HollowSignetPlan"] | components["schemas"]["ShankPlan"] | components["schemas"]["TaperedPlan"];
+            /** Says */
+            says: string[];
+        };
+        /**
+         * Completion
+         * @description A way to end the part that is being written: the whole line with it, and what it is.
+         */
+        Completion: {
+            /** Says */
+            says: string;
+            /** Text */
+            text: string;
+            /** Word */
+            word: string;
         };
         /**
          * Conflict
@@ -1046,6 +1452,50 @@ export interface components {
             key: string;
         };
         /**
+         * Drawing
+         * @description Areas, lines and labels, and the box round the areas [mm]: left, bottom, right, top.
+         */
+        Drawing: {
+            /**
+             * Box
+             * @default [
+             *       0,
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            box: number[];
+            /**
+             * Labels
+             * @default []
+             */
+            labels: components["schemas"]["Label"][];
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
+            /** Shapes */
+            shapes: components["schemas"]["Shape"][];
+        };
+        /**
+         * Figure
+         * @description A figure of the style beside the cut length: its words, how it is told, and its reason.
+         */
+        Figure: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+            /** Value */
+            value: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * FingerIn
          * @description One measuring of a finger.
          */
@@ -1124,6 +1574,176 @@ export interface components {
             };
             /** Text */
             text: string;
+        };
+        /**
+         * Fit
+         * @description One way to make it fit: choosing it sets ``field`` of the order to ``value``.
+         */
+        Fit: {
+            /** Cells */
+            cells: string[];
+            /** Chosen */
+            chosen: boolean;
+            /** Field */
+            field: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * Fits
+         * @description The ways to make it fit, as a table.
+         */
+        Fits: {
+            /** Columns */
+            columns: string[];
+            /** Rows */
+            rows: components["schemas"]["Fit"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * Folded
+         * @description The layers together: how thick [mm], and how wide the sheet is before it is folded [mm].
+         */
+        Folded: {
+            /** Fold Lines Mm */
+            fold_lines_mm: number[];
+            /** Layers */
+            layers: number;
+            /** Sheet Width Mm */
+            sheet_width_mm: number;
+            /** Total Thickness Mm */
+            total_thickness_mm: number;
+        };
+        /**
+         * FoldedPlan
+         * @description The plan of a folded band.
+         */
+        FoldedPlan: {
+            across: components["schemas"]["Drawing"] | null;
+            /** Blanks */
+            blanks: components["schemas"]["Blank"][];
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+            closing: components["schemas"]["Closing"];
+            /** Engine */
+            engine: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            fit_table?: components["schemas"]["Fits"] | null;
+            folded: components["schemas"]["Folded"];
+            gauge: components["schemas"]["GaugeUsed"] | null;
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            metal: components["schemas"]["MetalView"];
+            ring: components["schemas"]["Drawing"];
+            /** Route */
+            route: components["schemas"]["Step"][];
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Says */
+            says: string[];
+            section: components["schemas"]["Section"];
+            sensitivity: components["schemas"]["Sensitivity"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "folded";
+            /** Summary */
+            summary: string;
+            taper: components["schemas"]["Taper"];
+            target: components["schemas"]["Target"];
+            /** Thumbs */
+            thumbs: components["schemas"]["Thumb"][];
+            /** Title */
+            title: string;
+            used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            /** Warnings */
+            warnings: string[];
+            /** What If */
+            what_if: components["schemas"]["WhatIf"][];
+            wide: components["schemas"]["WideAdvice"] | null;
+        };
+        /**
+         * FoldedRequest
+         * @description The order of a band of several layers; ``stock`` is one layer, ``worked_thickness_mm`` all as measured.
+         */
+        FoldedRequest: {
+            /** Costly Share */
+            costly_share?: number | string | null;
+            /**
+             * Doubling
+             * @default folded
+             * @enum {string}
+             */
+            doubling: "folded" | "doubled";
+            gauge?: components["schemas"]["GaugeRequest"] | null;
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            join?: components["schemas"]["Join"] | null;
+            /**
+             * Layers
+             * @default 2
+             */
+            layers: number;
+            /** Leave */
+            leave?: ("small" | "exact" | "large") | null;
+            /**
+             * Metal
+             * @enum {string}
+             */
+            metal: "fine-silver" | "sterling" | "tarnish-resistant-silver" | "gold-9k-yellow" | "gold-10k-yellow" | "gold-14k-yellow" | "gold-18k-yellow" | "gold-22k-yellow" | "fine-gold" | "gold-9k-rose" | "gold-14k-rose" | "gold-18k-rose" | "gold-14k-white-nickel" | "gold-18k-white-nickel" | "gold-14k-white-palladium" | "gold-18k-white-palladium" | "platinum-950" | "palladium-950" | "copper" | "brass" | "bronze";
+            /** Own Correction Mm */
+            own_correction_mm?: number | string | null;
+            /** Round To Mm */
+            round_to_mm?: number | string | null;
+            /** Rule */
+            rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /** Size */
+            size: string | number;
+            spread?: components["schemas"]["Spreads"] | null;
+            stock: components["schemas"]["Stock"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "folded";
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units: "mm" | "in";
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number | string;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number | string;
+            /** Worked Thickness Mm */
+            worked_thickness_mm?: number | string | null;
         };
         /**
          * GaugeFit
@@ -1249,6 +1869,159 @@ export interface components {
             spread_mm: number;
         };
         /**
+         * Handle
+         * @description How a mark is moved: moving it 1 mm to the right changes ``field`` of the order by ``per_mm``.
+         *
+         *     ``field`` is the dotted path in the request, ``value`` what it is now, ``low`` and ``high`` where it ends.
+         */
+        Handle: {
+            /** Field */
+            field: string;
+            /** High */
+            high: number;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** Per Mm */
+            per_mm: number;
+            /**
+             * Step
+             * @default 0.1
+             */
+            step: number;
+            /** Value */
+            value: number;
+        };
+        /**
+         * HollowSignetPlan
+         * @description The plan of a hollow signet; ``flank_mm`` is the straight of the outer strip up to the top's corner.
+         */
+        HollowSignetPlan: {
+            across: components["schemas"]["Drawing"] | null;
+            /** Blanks */
+            blanks: components["schemas"]["Blank"][];
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+            closing: components["schemas"]["Closing"];
+            /** Engine */
+            engine: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            fit_table?: components["schemas"]["Fits"] | null;
+            /** Flank Mm */
+            flank_mm: number;
+            gauge: components["schemas"]["GaugeUsed"] | null;
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            metal: components["schemas"]["MetalView"];
+            ring: components["schemas"]["Drawing"];
+            /** Route */
+            route: components["schemas"]["Step"][];
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Says */
+            says: string[];
+            section: components["schemas"]["Section"];
+            sensitivity: components["schemas"]["Sensitivity"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "hollow-signet";
+            /** Summary */
+            summary: string;
+            taper: components["schemas"]["Taper"];
+            target: components["schemas"]["Target"];
+            /** Thumbs */
+            thumbs: components["schemas"]["Thumb"][];
+            /** Title */
+            title: string;
+            used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            /** Warnings */
+            warnings: string[];
+            /** What If */
+            what_if: components["schemas"]["WhatIf"][];
+            wide: components["schemas"]["WideAdvice"] | null;
+        };
+        /**
+         * HollowSignetRequest
+         * @description The order of a hollow signet: the top's width across the hand and its rise over the inner band [mm].
+         *
+         *     ``outer_stock`` and ``plate_stock`` are the inner band's own where they are not given.
+         */
+        HollowSignetRequest: {
+            /** Costly Share */
+            costly_share?: number | string | null;
+            gauge?: components["schemas"]["GaugeRequest"] | null;
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            /** Inner Measured Od Mm */
+            inner_measured_od_mm?: number | string | null;
+            join?: components["schemas"]["Join"] | null;
+            /** Leave */
+            leave?: ("small" | "exact" | "large") | null;
+            /**
+             * Metal
+             * @enum {string}
+             */
+            metal: "fine-silver" | "sterling" | "tarnish-resistant-silver" | "gold-9k-yellow" | "gold-10k-yellow" | "gold-14k-yellow" | "gold-18k-yellow" | "gold-22k-yellow" | "fine-gold" | "gold-9k-rose" | "gold-14k-rose" | "gold-18k-rose" | "gold-14k-white-nickel" | "gold-18k-white-nickel" | "gold-14k-white-palladium" | "gold-18k-white-palladium" | "platinum-950" | "palladium-950" | "copper" | "brass" | "bronze";
+            outer_stock?: components["schemas"]["Stock"] | null;
+            /** Own Correction Mm */
+            own_correction_mm?: number | string | null;
+            plate_stock?: components["schemas"]["Stock"] | null;
+            /** Rise Mm */
+            rise_mm: number | string;
+            /** Round To Mm */
+            round_to_mm?: number | string | null;
+            /** Rule */
+            rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /** Size */
+            size: string | number;
+            spread?: components["schemas"]["Spreads"] | null;
+            stock: components["schemas"]["Stock"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "hollow-signet";
+            /** Top Width Mm */
+            top_width_mm: number | string;
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units: "mm" | "in";
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number | string;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number | string;
+        };
+        /**
          * JobIn
          * @description A job as it is saved; ``version`` is the one that was read, left out for a new job.
          */
@@ -1267,7 +2040,8 @@ export interface components {
              * @default
              */
             note: string;
-            order: components["schemas"]["PlainBandRequest"];
+            /** Order */
+            order: components["schemas"]["PlainBandRequest"] | components["schemas"]["TexturedRequest"] | components["schemas"]["PatternedRequest"] | components["schemas"]["StampedRequest"] | components["schemas"]["WishboneRequest"] | components["schemas"]["AdjustableRequest"] | components["schemas"]["FoldedRequest"] | components["schemas"]["StackRequest"] | components["schemas"]["ChannelInlayRequest"] | components["schemas"]["HollowSignetRequest"] | components["schemas"]["ShankRequest"] | components["schemas"]["TaperedRequest"];
             /** Title */
             title: string;
             /** Version */
@@ -1314,14 +2088,16 @@ export interface components {
             measures: components["schemas"]["MeasureOut"][];
             /** Note */
             note: string;
-            now: components["schemas"]["RingPlan"];
+            /** Now */
+            now: components["schemas"]["PlainBandPlan"] | components["schemas"]["TexturedPlan"] | components["schemas"]["PatternedPlan"] | components["schemas"]["StampedPlan"] | components["schemas"]["WishbonePlan"] | components["schemas"]["AdjustablePlan"] | components["schemas"]["FoldedPlan"] | components["schemas"]["StackPlan"] | components["schemas"]["ChannelInlayPlan"] | components["schemas"]["HollowSignetPlan"] | components["schemas"]["ShankPlan"] | components["schemas"]["TaperedPlan"];
             /** Number */
             number: number;
             /** Order */
             order: {
                 [key: string]: unknown;
             };
-            plan: components["schemas"]["RingPlan"];
+            /** Plan */
+            plan: components["schemas"]["PlainBandPlan"] | components["schemas"]["TexturedPlan"] | components["schemas"]["PatternedPlan"] | components["schemas"]["StampedPlan"] | components["schemas"]["WishbonePlan"] | components["schemas"]["AdjustablePlan"] | components["schemas"]["FoldedPlan"] | components["schemas"]["StackPlan"] | components["schemas"]["ChannelInlayPlan"] | components["schemas"]["HollowSignetPlan"] | components["schemas"]["ShankPlan"] | components["schemas"]["TaperedPlan"];
             standing: components["schemas"]["Standing"];
             /** Title */
             title: string;
@@ -1359,6 +2135,59 @@ export interface components {
             trim_mm: number;
         };
         /**
+         * Joint
+         * @description One joint: what it joins, in which heat, with which solder; flows [C] where the table knows them.
+         */
+        Joint: {
+            /** Flow High C */
+            flow_high_c: number | null;
+            /** Flow Low C */
+            flow_low_c: number | null;
+            /** Key */
+            key: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Round */
+            round: number;
+            /** Says */
+            says: string;
+            /** Solder */
+            solder: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Label
+         * @description Words at a place [mm]; ``height_mm`` is their true height, 0 where they are only said.
+         */
+        Label: {
+            /**
+             * Height Mm
+             * @default 0
+             */
+            height_mm: number;
+            /** Text */
+            text: string;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+        };
+        /**
+         * Layer
+         * @description One outer band: its stock, its fit over what is under it [mm of diameter], its outside as measured [mm].
+         */
+        Layer: {
+            /**
+             * Fit Mm
+             * @default 0
+             */
+            fit_mm: number | string;
+            /** Measured Od Mm */
+            measured_od_mm?: number | string | null;
+            stock: components["schemas"]["Stock"];
+        };
+        /**
          * LeaveChoice
          * @description A policy and what it means.
          */
@@ -1371,10 +2200,37 @@ export interface components {
             why: string;
         };
         /**
+         * LetterMark
+         * @description A character: its line from 0, its middle from the left end of the blank [mm], and when it is struck.
+         */
+        LetterMark: {
+            /** Char */
+            char: string;
+            /** Line */
+            line: number;
+            /** Strike */
+            strike: number;
+            /** X Mm */
+            x_mm: number;
+        };
+        /**
+         * Line
+         * @description An open line. ``kind``: scribe, cut, centre, fold, saw, neutral, texture or joint.
+         */
+        Line: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Path */
+            path: number[][];
+        };
+        /**
          * Mark
-         * @description A line to scribe on the strip, from the square end [mm].
+         * @description A line to scribe on the strip, from the square end [mm]; one with a handle can be moved.
          */
         Mark: {
+            handle?: components["schemas"]["Handle"] | null;
             /** Key */
             key: string;
             /**
@@ -1495,6 +2351,16 @@ export interface components {
             title: string;
         };
         /**
+         * Middle
+         * @description The middle of a shank as it is to be: width and thickness [mm].
+         */
+        Middle: {
+            /** Thickness Mm */
+            thickness_mm: number | string;
+            /** Width Mm */
+            width_mm: number | string;
+        };
+        /**
          * Mistake
          * @description One error at one field, in the craft's words.
          */
@@ -1505,6 +2371,216 @@ export interface components {
             hint: string;
             /** Message */
             message: string;
+        };
+        /**
+         * Opening
+         * @description The opening of a shank [mm]: along its neutral line, and across between the edges of its ends.
+         */
+        Opening: {
+            /** Gap Mm */
+            gap_mm: number;
+            /** Inside Mm */
+            inside_mm: number;
+            /** Outside Mm */
+            outside_mm: number;
+        };
+        /**
+         * Option
+         * @description Something that a word can be set to.
+         */
+        Option: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Part
+         * @description A word inside a word that has several: see ``Word``.
+         */
+        Part: {
+            /**
+             * After
+             * @default
+             */
+            after: string;
+            /**
+             * Before
+             * @default
+             */
+            before: string;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["Option"][];
+            /** Field */
+            field: string;
+            /**
+             * First
+             * @default
+             */
+            first: string;
+            /**
+             * Kind
+             * @default length
+             */
+            kind: string;
+            /** Label */
+            label: string;
+            /**
+             * Placeholder
+             * @default
+             */
+            placeholder: string;
+            /**
+             * Short
+             * @default []
+             */
+            short: string[];
+        };
+        /**
+         * PatternedPlan
+         * @description The plan of a patterned band. ``repeat_error_mm`` is how far the pattern misses itself at the joint.
+         */
+        PatternedPlan: {
+            across: components["schemas"]["Drawing"] | null;
+            /** Blanks */
+            blanks: components["schemas"]["Blank"][];
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+            closing: components["schemas"]["Closing"];
+            /** Engine */
+            engine: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            fit_table?: components["schemas"]["Fits"] | null;
+            /** Fits */
+            fits: components["schemas"]["RepeatFit"][];
+            /** From Repeats */
+            from_repeats: number;
+            gauge: components["schemas"]["GaugeUsed"] | null;
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            metal: components["schemas"]["MetalView"];
+            /** Offcut Mm */
+            offcut_mm: number;
+            /** Repeat Error Mm */
+            repeat_error_mm: number;
+            /** Repeats */
+            repeats: number;
+            ring: components["schemas"]["Drawing"];
+            /** Route */
+            route: components["schemas"]["Step"][];
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Says */
+            says: string[];
+            section: components["schemas"]["Section"];
+            sensitivity: components["schemas"]["Sensitivity"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "patterned";
+            /** Summary */
+            summary: string;
+            taper: components["schemas"]["Taper"];
+            target: components["schemas"]["Target"];
+            /** Thumbs */
+            thumbs: components["schemas"]["Thumb"][];
+            /** Title */
+            title: string;
+            used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            /** Warnings */
+            warnings: string[];
+            /** What If */
+            what_if: components["schemas"]["WhatIf"][];
+            wide: components["schemas"]["WideAdvice"] | null;
+        };
+        /**
+         * PatternedRequest
+         * @description The order of a patterned band: ``match`` says what gives way, ``repeats`` chooses among the fits.
+         *
+         *     ``start_mm`` is how far into a repeat the ends are cut.
+         */
+        PatternedRequest: {
+            /** Costly Share */
+            costly_share?: number | string | null;
+            gauge?: components["schemas"]["GaugeRequest"] | null;
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            join?: components["schemas"]["Join"] | null;
+            /** Leave */
+            leave?: ("small" | "exact" | "large") | null;
+            /**
+             * Match
+             * @default repeats
+             * @enum {string}
+             */
+            match: "repeats" | "size";
+            /**
+             * Metal
+             * @enum {string}
+             */
+            metal: "fine-silver" | "sterling" | "tarnish-resistant-silver" | "gold-9k-yellow" | "gold-10k-yellow" | "gold-14k-yellow" | "gold-18k-yellow" | "gold-22k-yellow" | "fine-gold" | "gold-9k-rose" | "gold-14k-rose" | "gold-18k-rose" | "gold-14k-white-nickel" | "gold-18k-white-nickel" | "gold-14k-white-palladium" | "gold-18k-white-palladium" | "platinum-950" | "palladium-950" | "copper" | "brass" | "bronze";
+            /** Own Correction Mm */
+            own_correction_mm?: number | string | null;
+            /** Repeat Mm */
+            repeat_mm: number | string;
+            /** Repeats */
+            repeats?: number | null;
+            /** Round To Mm */
+            round_to_mm?: number | string | null;
+            /** Rule */
+            rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /** Size */
+            size: string | number;
+            spread?: components["schemas"]["Spreads"] | null;
+            /**
+             * Start Mm
+             * @default 0
+             */
+            start_mm: number | string;
+            stock: components["schemas"]["Stock"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "patterned";
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units: "mm" | "in";
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number | string;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number | string;
         };
         /**
          * Place
@@ -1523,10 +2599,69 @@ export interface components {
             why: string;
         };
         /**
+         * PlainBandPlan
+         * @description The plan of a plain band.
+         */
+        PlainBandPlan: {
+            across: components["schemas"]["Drawing"] | null;
+            /** Blanks */
+            blanks: components["schemas"]["Blank"][];
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+            closing: components["schemas"]["Closing"];
+            /** Engine */
+            engine: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            fit_table?: components["schemas"]["Fits"] | null;
+            gauge: components["schemas"]["GaugeUsed"] | null;
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            metal: components["schemas"]["MetalView"];
+            ring: components["schemas"]["Drawing"];
+            /** Route */
+            route: components["schemas"]["Step"][];
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Says */
+            says: string[];
+            section: components["schemas"]["Section"];
+            sensitivity: components["schemas"]["Sensitivity"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "plain-band";
+            /** Summary */
+            summary: string;
+            taper: components["schemas"]["Taper"];
+            target: components["schemas"]["Target"];
+            /** Thumbs */
+            thumbs: components["schemas"]["Thumb"][];
+            /** Title */
+            title: string;
+            used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            /** Warnings */
+            warnings: string[];
+            /** What If */
+            what_if: components["schemas"]["WhatIf"][];
+            wide: components["schemas"]["WideAdvice"] | null;
+        };
+        /**
          * PlainBandRequest
          * @description The order of a plain band: nothing beside what every ring asks.
          */
         PlainBandRequest: {
+            /** Costly Share */
+            costly_share?: number | string | null;
             gauge?: components["schemas"]["GaugeRequest"] | null;
             /**
              * Home Scale
@@ -1550,11 +2685,11 @@ export interface components {
             rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
             /** Size */
             size: string | number;
+            spread?: components["schemas"]["Spreads"] | null;
             stock: components["schemas"]["Stock"];
             /**
-             * Style
-             * @default plain-band
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             style: "plain-band";
             /**
@@ -1610,45 +2745,16 @@ export interface components {
             mark: string;
         };
         /**
-         * RingPlan
-         * @description The answer to an order: blanks with their ledgers, where it closes, what to do.
+         * RepeatFit
+         * @description What a number of repeats closes at: inside diameter [mm] and size.
          */
-        RingPlan: {
-            /** Blanks */
-            blanks: components["schemas"]["Blank"][];
-            /** By Rule */
-            by_rule: {
-                [key: string]: number;
-            };
-            closing: components["schemas"]["Closing"];
-            /** Engine */
-            engine: string;
-            gauge: components["schemas"]["GaugeUsed"] | null;
-            metal: components["schemas"]["MetalView"];
-            /** Route */
-            route: components["schemas"]["Step"][];
-            /** Rules */
-            rules: components["schemas"]["RuleView"][];
-            /** Says */
-            says: string[];
-            section: components["schemas"]["Section"];
-            sensitivity: components["schemas"]["Sensitivity"];
-            /** Style */
-            style: string;
-            /** Summary */
-            summary: string;
-            taper: components["schemas"]["Taper"];
-            target: components["schemas"]["Target"];
-            /** Title */
-            title: string;
-            used: components["schemas"]["Used"];
-            /** Wanted Fine Text */
-            wanted_fine_text: string;
-            /** Wanted Mm */
-            wanted_mm: number;
-            /** Wanted Text */
-            wanted_text: string;
-            wide: components["schemas"]["WideAdvice"] | null;
+        RepeatFit: {
+            /** Inside Diameter Mm */
+            inside_diameter_mm: number;
+            /** Repeats */
+            repeats: number;
+            /** Size */
+            size: string;
         };
         /**
          * RuleView
@@ -1673,6 +2779,38 @@ export interface components {
             text: string;
             /** Title */
             title: string;
+        };
+        /**
+         * Said
+         * @description A part of the line, from one character to another, and what it was understood as.
+         */
+        Said: {
+            /** End */
+            end: number;
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
+            /** Means */
+            means: string;
+            /** Start */
+            start: number;
+        };
+        /**
+         * Scatter
+         * @description The scatter that a plan was made with [mm], each with its reason, and the share on the costly side.
+         */
+        Scatter: {
+            /** Chance */
+            chance: number;
+            /** Cutting Mm */
+            cutting_mm: number;
+            /** Saw Pass Mm */
+            saw_pass_mm: number;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Truing Mm */
+            truing_mm: number;
         };
         /**
          * Section
@@ -1727,11 +2865,16 @@ export interface components {
              * @default {
              *       "blade": "4/0",
              *       "caliper_units": "mm",
+             *       "costly_share": 0.1,
+             *       "cutting_spread_mm": 0.15,
              *       "home_scale": "us",
              *       "leave": "small",
              *       "round_to_mm": 0.1,
              *       "rule": "centroid",
+             *       "saw_pass_spread_mm": 0.05,
              *       "saw_passes": 1,
+             *       "thickness_spread_mm": 0.02,
+             *       "truing_spread_mm": 0.2,
              *       "units": "mm",
              *       "wide": false,
              *       "wide_half_from_mm": 8,
@@ -1744,6 +2887,189 @@ export interface components {
              * @default
              */
             workshop: string;
+        };
+        /**
+         * ShankPlan
+         * @description The plan of a shank.
+         */
+        ShankPlan: {
+            across: components["schemas"]["Drawing"] | null;
+            /** Blanks */
+            blanks: components["schemas"]["Blank"][];
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+            closing: components["schemas"]["Closing"];
+            /** Engine */
+            engine: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            fit_table?: components["schemas"]["Fits"] | null;
+            gauge: components["schemas"]["GaugeUsed"] | null;
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            metal: components["schemas"]["MetalView"];
+            ring: components["schemas"]["Drawing"];
+            /** Route */
+            route: components["schemas"]["Step"][];
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Says */
+            says: string[];
+            section: components["schemas"]["Section"];
+            sensitivity: components["schemas"]["Sensitivity"];
+            shank: components["schemas"]["Opening"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "shank";
+            /** Summary */
+            summary: string;
+            taper: components["schemas"]["Taper"];
+            target: components["schemas"]["Target"];
+            /** Thumbs */
+            thumbs: components["schemas"]["Thumb"][];
+            /** Title */
+            title: string;
+            used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            /** Warnings */
+            warnings: string[];
+            /** What If */
+            what_if: components["schemas"]["WhatIf"][];
+            wide: components["schemas"]["WideAdvice"] | null;
+        };
+        /**
+         * ShankRequest
+         * @description The order of a shank. ``gap_mm`` is left open along the neutral line (0: closed); or ``top_width_mm`` gives it.
+         *
+         *     ``split_mm`` is how far each end is sawn into thirds, where ``ends`` is split.
+         */
+        ShankRequest: {
+            /** Costly Share */
+            costly_share?: number | string | null;
+            /**
+             * Ends
+             * @default plain
+             * @enum {string}
+             */
+            ends: "plain" | "split";
+            /** Gap Mm */
+            gap_mm?: number | string | null;
+            gauge?: components["schemas"]["GaugeRequest"] | null;
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            join?: components["schemas"]["Join"] | null;
+            /** Leave */
+            leave?: ("small" | "exact" | "large") | null;
+            /**
+             * Metal
+             * @enum {string}
+             */
+            metal: "fine-silver" | "sterling" | "tarnish-resistant-silver" | "gold-9k-yellow" | "gold-10k-yellow" | "gold-14k-yellow" | "gold-18k-yellow" | "gold-22k-yellow" | "fine-gold" | "gold-9k-rose" | "gold-14k-rose" | "gold-18k-rose" | "gold-14k-white-nickel" | "gold-18k-white-nickel" | "gold-14k-white-palladium" | "gold-18k-white-palladium" | "platinum-950" | "palladium-950" | "copper" | "brass" | "bronze";
+            /** Own Correction Mm */
+            own_correction_mm?: number | string | null;
+            /** Round To Mm */
+            round_to_mm?: number | string | null;
+            /** Rule */
+            rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /** Size */
+            size: string | number;
+            /**
+             * Split Mm
+             * @default 8
+             */
+            split_mm: number | string;
+            spread?: components["schemas"]["Spreads"] | null;
+            stock: components["schemas"]["Stock"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "shank";
+            /** Top Width Mm */
+            top_width_mm?: number | string | null;
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units: "mm" | "in";
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number | string;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number | string;
+        };
+        /**
+         * Shape
+         * @description A closed area: its outer path and its holes. ``tone``: metal, second, stone or ghost.
+         */
+        Shape: {
+            /** Key */
+            key: string;
+            /** Paths */
+            paths: number[][][];
+            /** Tone */
+            tone: string;
+        };
+        /**
+         * Shorthand
+         * @description A line as it was understood: fields by dotted path, parts, mistakes, and how it could go on.
+         */
+        Shorthand: {
+            /** Completions */
+            completions: components["schemas"]["Completion"][];
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
+            /** Mistakes */
+            mistakes: components["schemas"]["Slip"][];
+            /** Said */
+            said: components["schemas"]["Said"][];
+            /** Summary */
+            summary: string;
+        };
+        /**
+         * ShorthandRequest
+         * @description A shorthand line. ``home_scale`` is what a bare size is on, ``style`` the one on the sheet now.
+         */
+        ShorthandRequest: {
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            /**
+             * Style
+             * @default plain-band
+             */
+            style: string;
+            /** Text */
+            text: string;
         };
         /**
          * SignIn
@@ -1772,6 +3098,22 @@ export interface components {
             text: string | number;
         };
         /**
+         * Slip
+         * @description What is wrong, and at which characters of the line.
+         */
+        Slip: {
+            /** End */
+            end: number;
+            /** Field */
+            field: string;
+            /** Hint */
+            hint: string;
+            /** Message */
+            message: string;
+            /** Start */
+            start: number;
+        };
+        /**
          * SomeWays
          * @description What one level sets itself; None follows the level above.
          */
@@ -1780,6 +3122,10 @@ export interface components {
             blade?: ("8/0" | "7/0" | "6/0" | "5/0" | "4/0" | "3/0" | "2/0" | "1/0" | "1" | "2") | null;
             /** Caliper Units */
             caliper_units?: ("mm" | "in") | null;
+            /** Costly Share */
+            costly_share?: number | string | null;
+            /** Cutting Spread Mm */
+            cutting_spread_mm?: number | string | null;
             /** Home Scale */
             home_scale?: ("us" | "uk" | "iso" | "jp" | "minus40") | null;
             /** Leave */
@@ -1788,8 +3134,14 @@ export interface components {
             round_to_mm?: number | string | null;
             /** Rule */
             rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /** Saw Pass Spread Mm */
+            saw_pass_spread_mm?: number | string | null;
             /** Saw Passes */
             saw_passes?: number | null;
+            /** Thickness Spread Mm */
+            thickness_spread_mm?: number | string | null;
+            /** Truing Spread Mm */
+            truing_spread_mm?: number | string | null;
             /** Units */
             units?: ("mm" | "in") | null;
             /** Wide */
@@ -1801,7 +3153,9 @@ export interface components {
         };
         /**
          * Spread
-         * @description The scatter of a length: its causes, independent, so their squares add up.
+         * @description The scatter of the finished ring, in mm of its inside circumference.
+         *
+         *     ``bias_mm`` is how far to leave it so that the chance on the costly side is ``chance``.
          */
         Spread: {
             /** Bias Mm */
@@ -1810,8 +3164,297 @@ export interface components {
             causes: components["schemas"]["Cause"][];
             /** Chance */
             chance: number;
+            /** Method */
+            method: string;
             /** Sd Mm */
             sd_mm: number;
+        };
+        /**
+         * Spreads
+         * @description How far a bench scatters, as standard deviations [mm]; what is left out takes the table's value.
+         */
+        Spreads: {
+            /** Cutting Mm */
+            cutting_mm?: number | string | null;
+            /** Saw Pass Mm */
+            saw_pass_mm?: number | string | null;
+            /** Thickness Mm */
+            thickness_mm?: number | string | null;
+            /** Truing Mm */
+            truing_mm?: number | string | null;
+        };
+        /**
+         * StackPlan
+         * @description The plan of a stack; ``under`` is what each outer band goes over, inner first.
+         */
+        StackPlan: {
+            across: components["schemas"]["Drawing"] | null;
+            /** Blanks */
+            blanks: components["schemas"]["Blank"][];
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+            closing: components["schemas"]["Closing"];
+            /** Engine */
+            engine: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            fit_table?: components["schemas"]["Fits"] | null;
+            gauge: components["schemas"]["GaugeUsed"] | null;
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            metal: components["schemas"]["MetalView"];
+            ring: components["schemas"]["Drawing"];
+            /** Route */
+            route: components["schemas"]["Step"][];
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Says */
+            says: string[];
+            section: components["schemas"]["Section"];
+            sensitivity: components["schemas"]["Sensitivity"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "stack";
+            /** Summary */
+            summary: string;
+            taper: components["schemas"]["Taper"];
+            target: components["schemas"]["Target"];
+            /** Thumbs */
+            thumbs: components["schemas"]["Thumb"][];
+            /** Title */
+            title: string;
+            /** Under */
+            under: components["schemas"]["Under"][];
+            used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            /** Warnings */
+            warnings: string[];
+            /** What If */
+            what_if: components["schemas"]["WhatIf"][];
+            wide: components["schemas"]["WideAdvice"] | null;
+        };
+        /**
+         * StackRequest
+         * @description The order of a stack. For sleeves ``stock`` is the inner band; for a sandwich it is the finished ring's.
+         */
+        StackRequest: {
+            /**
+             * Arrangement
+             * @default sleeves
+             * @enum {string}
+             */
+            arrangement: "sleeves" | "sandwich";
+            /** Costly Share */
+            costly_share?: number | string | null;
+            /** Finished Metal */
+            finished_metal?: ("fine-silver" | "sterling" | "tarnish-resistant-silver" | "gold-9k-yellow" | "gold-10k-yellow" | "gold-14k-yellow" | "gold-18k-yellow" | "gold-22k-yellow" | "fine-gold" | "gold-9k-rose" | "gold-14k-rose" | "gold-18k-rose" | "gold-14k-white-nickel" | "gold-18k-white-nickel" | "gold-14k-white-palladium" | "gold-18k-white-palladium" | "platinum-950" | "palladium-950" | "copper" | "brass" | "bronze") | null;
+            gauge?: components["schemas"]["GaugeRequest"] | null;
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            /** Inner Measured Od Mm */
+            inner_measured_od_mm?: number | string | null;
+            join?: components["schemas"]["Join"] | null;
+            /** Leave */
+            leave?: ("small" | "exact" | "large") | null;
+            /**
+             * Metal
+             * @enum {string}
+             */
+            metal: "fine-silver" | "sterling" | "tarnish-resistant-silver" | "gold-9k-yellow" | "gold-10k-yellow" | "gold-14k-yellow" | "gold-18k-yellow" | "gold-22k-yellow" | "fine-gold" | "gold-9k-rose" | "gold-14k-rose" | "gold-18k-rose" | "gold-14k-white-nickel" | "gold-18k-white-nickel" | "gold-14k-white-palladium" | "gold-18k-white-palladium" | "platinum-950" | "palladium-950" | "copper" | "brass" | "bronze";
+            /**
+             * Outer
+             * @default []
+             */
+            outer: components["schemas"]["Layer"][];
+            /** Own Correction Mm */
+            own_correction_mm?: number | string | null;
+            /** Round To Mm */
+            round_to_mm?: number | string | null;
+            /** Rule */
+            rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /** Size */
+            size: string | number;
+            spread?: components["schemas"]["Spreads"] | null;
+            stock: components["schemas"]["Stock"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "stack";
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units: "mm" | "in";
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number | string;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number | string;
+        };
+        /**
+         * StampedPlan
+         * @description The plan of a stamped band: where each character's middle stands from the left end of the blank [mm].
+         */
+        StampedPlan: {
+            across: components["schemas"]["Drawing"] | null;
+            /** Blanks */
+            blanks: components["schemas"]["Blank"][];
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+            closing: components["schemas"]["Closing"];
+            /** Engine */
+            engine: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            fit_table?: components["schemas"]["Fits"] | null;
+            gauge: components["schemas"]["GaugeUsed"] | null;
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            /** Marks */
+            marks: components["schemas"]["LetterMark"][];
+            metal: components["schemas"]["MetalView"];
+            /** Needs Mm */
+            needs_mm: number;
+            /** Pitch Mm */
+            pitch_mm: number;
+            ring: components["schemas"]["Drawing"];
+            /** Route */
+            route: components["schemas"]["Step"][];
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Says */
+            says: string[];
+            section: components["schemas"]["Section"];
+            sensitivity: components["schemas"]["Sensitivity"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "stamped";
+            /** Summary */
+            summary: string;
+            taper: components["schemas"]["Taper"];
+            target: components["schemas"]["Target"];
+            /** Thumbs */
+            thumbs: components["schemas"]["Thumb"][];
+            /** Title */
+            title: string;
+            used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            /** Warnings */
+            warnings: string[];
+            /** What If */
+            what_if: components["schemas"]["WhatIf"][];
+            wide: components["schemas"]["WideAdvice"] | null;
+        };
+        /**
+         * StampedRequest
+         * @description The order of a stamped band. ``pitch_mm``: from one character to the next, by default of their height.
+         *
+         *     ``clear_mm`` stays plain at each end; ``shift_mm`` moves the rows off the centre, to the right if positive.
+         */
+        StampedRequest: {
+            /**
+             * Clear Mm
+             * @default 3
+             */
+            clear_mm: number | string;
+            /** Costly Share */
+            costly_share?: number | string | null;
+            gauge?: components["schemas"]["GaugeRequest"] | null;
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            join?: components["schemas"]["Join"] | null;
+            /** Leave */
+            leave?: ("small" | "exact" | "large") | null;
+            /** Letter Height Mm */
+            letter_height_mm: number | string;
+            /** Lines */
+            lines: string[] | string;
+            /**
+             * Metal
+             * @enum {string}
+             */
+            metal: "fine-silver" | "sterling" | "tarnish-resistant-silver" | "gold-9k-yellow" | "gold-10k-yellow" | "gold-14k-yellow" | "gold-18k-yellow" | "gold-22k-yellow" | "fine-gold" | "gold-9k-rose" | "gold-14k-rose" | "gold-18k-rose" | "gold-14k-white-nickel" | "gold-18k-white-nickel" | "gold-14k-white-palladium" | "gold-18k-white-palladium" | "platinum-950" | "palladium-950" | "copper" | "brass" | "bronze";
+            /** Own Correction Mm */
+            own_correction_mm?: number | string | null;
+            /** Pitch Mm */
+            pitch_mm?: number | string | null;
+            /** Round To Mm */
+            round_to_mm?: number | string | null;
+            /** Rule */
+            rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /**
+             * Shift Mm
+             * @default 0
+             */
+            shift_mm: number | string;
+            /** Size */
+            size: string | number;
+            spread?: components["schemas"]["Spreads"] | null;
+            stock: components["schemas"]["Stock"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "stamped";
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units: "mm" | "in";
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number | string;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number | string;
         };
         /**
          * Standing
@@ -1846,11 +3489,14 @@ export interface components {
          * @description One step: what to do, what to check, cautions, minutes of hands and of waiting, measures.
          *
          *     ``torch`` steps can share one lighting; ``becomes`` names the shape after it: open or closed.
-         *     ``figure`` is the one figure that leads at this step, with its ``unit``.
+         *     ``figure`` is the one figure that leads at this step, with its ``unit``; ``blank`` is the piece it is about,
+         *     where a ring has more than one.
          */
         Step: {
             /** Becomes */
             becomes: string;
+            /** Blank */
+            blank: string;
             /** Caution */
             caution: string[];
             /** Check */
@@ -1947,6 +3593,30 @@ export interface components {
             title: string;
         };
         /**
+         * StyleChoice
+         * @description A style, the stock it begins with, the words its sentence needs, and what it can be made from.
+         */
+        StyleChoice: {
+            /** First */
+            first: {
+                [key: string]: string;
+            };
+            /** Joined */
+            joined: boolean;
+            /** Key */
+            key: string;
+            /** Leave */
+            leave: string;
+            /** Profiles */
+            profiles: string[];
+            /** Stock Says */
+            stock_says: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: components["schemas"]["Word"][];
+        };
+        /**
          * Taper
          * @description The stretch of the mandrel round the wanted size, on the scale the order was read on.
          */
@@ -1965,6 +3635,137 @@ export interface components {
             diameter_mm: number;
             /** Label */
             label: string;
+        };
+        /**
+         * TaperedPlan
+         * @description The plan of a tapered shank.
+         */
+        TaperedPlan: {
+            across: components["schemas"]["Drawing"] | null;
+            /** Blanks */
+            blanks: components["schemas"]["Blank"][];
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+            closing: components["schemas"]["Closing"];
+            /** Engine */
+            engine: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            fit_table?: components["schemas"]["Fits"] | null;
+            gauge: components["schemas"]["GaugeUsed"] | null;
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            metal: components["schemas"]["MetalView"];
+            ring: components["schemas"]["Drawing"];
+            /** Route */
+            route: components["schemas"]["Step"][];
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Says */
+            says: string[];
+            section: components["schemas"]["Section"];
+            sensitivity: components["schemas"]["Sensitivity"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "tapered";
+            /** Summary */
+            summary: string;
+            taper: components["schemas"]["Taper"];
+            target: components["schemas"]["Target"];
+            thin: components["schemas"]["Thinned"];
+            /** Thumbs */
+            thumbs: components["schemas"]["Thumb"][];
+            /** Title */
+            title: string;
+            used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            /** Warnings */
+            warnings: string[];
+            /** What If */
+            what_if: components["schemas"]["WhatIf"][];
+            wide: components["schemas"]["WideAdvice"] | null;
+        };
+        /**
+         * TaperedRequest
+         * @description The order of a tapered shank: ``stock`` is the bar, each end stays as it is for ``end_mm``; by default the
+         *     middle is half as thick.
+         *
+         *     ``gap_mm`` leaves it open at the top, along the neutral line of the ends.
+         */
+        TaperedRequest: {
+            /** Costly Share */
+            costly_share?: number | string | null;
+            /**
+             * End Mm
+             * @default 8
+             */
+            end_mm: number | string;
+            /**
+             * Gap Mm
+             * @default 0
+             */
+            gap_mm: number | string;
+            gauge?: components["schemas"]["GaugeRequest"] | null;
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            join?: components["schemas"]["Join"] | null;
+            /** Leave */
+            leave?: ("small" | "exact" | "large") | null;
+            /**
+             * Metal
+             * @enum {string}
+             */
+            metal: "fine-silver" | "sterling" | "tarnish-resistant-silver" | "gold-9k-yellow" | "gold-10k-yellow" | "gold-14k-yellow" | "gold-18k-yellow" | "gold-22k-yellow" | "fine-gold" | "gold-9k-rose" | "gold-14k-rose" | "gold-18k-rose" | "gold-14k-white-nickel" | "gold-18k-white-nickel" | "gold-14k-white-palladium" | "gold-18k-white-palladium" | "platinum-950" | "palladium-950" | "copper" | "brass" | "bronze";
+            middle?: components["schemas"]["Middle"] | null;
+            /** Own Correction Mm */
+            own_correction_mm?: number | string | null;
+            /** Round To Mm */
+            round_to_mm?: number | string | null;
+            /** Rule */
+            rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /** Size */
+            size: string | number;
+            spread?: components["schemas"]["Spreads"] | null;
+            stock: components["schemas"]["Stock"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "tapered";
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units: "mm" | "in";
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number | string;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number | string;
         };
         /**
          * Target
@@ -2008,6 +3809,188 @@ export interface components {
             why: string;
         };
         /**
+         * Texture
+         * @description What texture does: the piece to take before it [mm], the thickness after it [mm], the share it grows by.
+         */
+        Texture: {
+            /** Growth */
+            growth: number;
+            /** Rough Length Mm */
+            rough_length_mm: number;
+            /** Thickness After Mm */
+            thickness_after_mm: number;
+        };
+        /**
+         * TexturedPlan
+         * @description The plan of a textured band.
+         */
+        TexturedPlan: {
+            across: components["schemas"]["Drawing"] | null;
+            /** Blanks */
+            blanks: components["schemas"]["Blank"][];
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+            closing: components["schemas"]["Closing"];
+            /** Engine */
+            engine: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            fit_table?: components["schemas"]["Fits"] | null;
+            gauge: components["schemas"]["GaugeUsed"] | null;
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            metal: components["schemas"]["MetalView"];
+            ring: components["schemas"]["Drawing"];
+            /** Route */
+            route: components["schemas"]["Step"][];
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Says */
+            says: string[];
+            section: components["schemas"]["Section"];
+            sensitivity: components["schemas"]["Sensitivity"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "textured";
+            /** Summary */
+            summary: string;
+            taper: components["schemas"]["Taper"];
+            target: components["schemas"]["Target"];
+            texture: components["schemas"]["Texture"];
+            /** Thumbs */
+            thumbs: components["schemas"]["Thumb"][];
+            /** Title */
+            title: string;
+            used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            /** Warnings */
+            warnings: string[];
+            /** What If */
+            what_if: components["schemas"]["WhatIf"][];
+            wide: components["schemas"]["WideAdvice"] | null;
+        };
+        /**
+         * TexturedRequest
+         * @description The order of a textured band. ``growth`` is the share it lengthens by; the thickness falls by the same.
+         *
+         *     ``worked_thickness_mm``: the thickness measured after texturing, which beats the estimate.
+         */
+        TexturedRequest: {
+            /** Costly Share */
+            costly_share?: number | string | null;
+            gauge?: components["schemas"]["GaugeRequest"] | null;
+            /**
+             * Growth
+             * @default 0.03
+             */
+            growth: number | string;
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            join?: components["schemas"]["Join"] | null;
+            /** Leave */
+            leave?: ("small" | "exact" | "large") | null;
+            /**
+             * Metal
+             * @enum {string}
+             */
+            metal: "fine-silver" | "sterling" | "tarnish-resistant-silver" | "gold-9k-yellow" | "gold-10k-yellow" | "gold-14k-yellow" | "gold-18k-yellow" | "gold-22k-yellow" | "fine-gold" | "gold-9k-rose" | "gold-14k-rose" | "gold-18k-rose" | "gold-14k-white-nickel" | "gold-18k-white-nickel" | "gold-14k-white-palladium" | "gold-18k-white-palladium" | "platinum-950" | "palladium-950" | "copper" | "brass" | "bronze";
+            /** Own Correction Mm */
+            own_correction_mm?: number | string | null;
+            /** Round To Mm */
+            round_to_mm?: number | string | null;
+            /** Rule */
+            rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /** Size */
+            size: string | number;
+            spread?: components["schemas"]["Spreads"] | null;
+            stock: components["schemas"]["Stock"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "textured";
+            /**
+             * Texture
+             * @default before
+             * @enum {string}
+             */
+            texture: "before" | "after";
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units: "mm" | "in";
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number | string;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number | string;
+            /** Worked Thickness Mm */
+            worked_thickness_mm?: number | string | null;
+        };
+        /**
+         * Thinned
+         * @description How short a middle to thin [mm], how long the bar is before it, and how much thinning adds [mm].
+         */
+        Thinned: {
+            /** Bar Length Mm */
+            bar_length_mm: number;
+            /** Growth Mm */
+            growth_mm: number;
+            /** Middle Before Mm */
+            middle_before_mm: number;
+        };
+        /**
+         * Thumb
+         * @description The trade's rule of thumb for a figure [mm], what it is exactly here, and the difference in words.
+         */
+        Thumb: {
+            /** Exact Mm */
+            exact_mm: number;
+            /** Off Mm */
+            off_mm: number;
+            /** Says */
+            says: string;
+            /** Thumb Mm */
+            thumb_mm: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Under
+         * @description What an outer band goes over: its outside diameter [mm], and whether that was measured.
+         */
+        Under: {
+            /** Measured */
+            measured: boolean;
+            /** Outside Mm */
+            outside_mm: number;
+        };
+        /**
          * Used
          * @description The settings a plan was made with, the defaults filled in and named.
          */
@@ -2023,8 +4006,21 @@ export interface components {
             round_to_mm: number;
             /** Rule */
             rule: string;
+            scatter: components["schemas"]["Scatter"];
             /** Units */
             units: string;
+        };
+        /**
+         * Vee
+         * @description A V on a round: its full angle [deg], the rise of its tip over the round [mm], its extra length [mm].
+         */
+        Vee: {
+            /** V Angle Deg */
+            v_angle_deg: number;
+            /** V Extra Mm */
+            v_extra_mm: number;
+            /** V Rise Mm */
+            v_rise_mm: number;
         };
         /**
          * Verdict
@@ -2054,6 +4050,16 @@ export interface components {
              */
             caliper_units: string;
             /**
+             * Costly Share
+             * @default 0.1
+             */
+            costly_share: number;
+            /**
+             * Cutting Spread Mm
+             * @default 0.15
+             */
+            cutting_spread_mm: number;
+            /**
              * Home Scale
              * @default us
              */
@@ -2074,10 +4080,25 @@ export interface components {
              */
             rule: string;
             /**
+             * Saw Pass Spread Mm
+             * @default 0.05
+             */
+            saw_pass_spread_mm: number;
+            /**
              * Saw Passes
              * @default 1
              */
             saw_passes: number;
+            /**
+             * Thickness Spread Mm
+             * @default 0.02
+             */
+            thickness_spread_mm: number;
+            /**
+             * Truing Spread Mm
+             * @default 0.2
+             */
+            truing_spread_mm: number;
             /**
              * Units
              * @default mm
@@ -2100,6 +4121,26 @@ export interface components {
             wide_quarter_from_mm: number;
         };
         /**
+         * WhatIf
+         * @description One slip: what it does to the inside circumference [mm] and where the ring would then close.
+         */
+        WhatIf: {
+            /** Circumference Mm */
+            circumference_mm: number;
+            /** Inside Diameter Mm */
+            inside_diameter_mm: number;
+            /** Key */
+            key: string;
+            /** Off Text */
+            off_text: string;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * WideAdvice
          * @description What a wide band wears tighter by, in US sizes and mm of circumference, and whether it was added.
          */
@@ -2112,6 +4153,205 @@ export interface components {
             taken: boolean;
             /** Us Sizes */
             us_sizes: number;
+        };
+        /**
+         * WishbonePlan
+         * @description The plan of a wishbone with the whole of its V.
+         */
+        WishbonePlan: {
+            across: components["schemas"]["Drawing"] | null;
+            /** Blanks */
+            blanks: components["schemas"]["Blank"][];
+            /** By Rule */
+            by_rule: {
+                [key: string]: number;
+            };
+            closing: components["schemas"]["Closing"];
+            /** Engine */
+            engine: string;
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            fit_table?: components["schemas"]["Fits"] | null;
+            gauge: components["schemas"]["GaugeUsed"] | null;
+            /** Joints */
+            joints: components["schemas"]["Joint"][];
+            metal: components["schemas"]["MetalView"];
+            ring: components["schemas"]["Drawing"];
+            /** Route */
+            route: components["schemas"]["Step"][];
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Says */
+            says: string[];
+            section: components["schemas"]["Section"];
+            sensitivity: components["schemas"]["Sensitivity"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "wishbone";
+            /** Summary */
+            summary: string;
+            taper: components["schemas"]["Taper"];
+            target: components["schemas"]["Target"];
+            /** Thumbs */
+            thumbs: components["schemas"]["Thumb"][];
+            /** Title */
+            title: string;
+            used: components["schemas"]["Used"];
+            /** Wanted Fine Text */
+            wanted_fine_text: string;
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Wanted Text */
+            wanted_text: string;
+            /** Warnings */
+            warnings: string[];
+            /** What If */
+            what_if: components["schemas"]["WhatIf"][];
+            wide: components["schemas"]["WideAdvice"] | null;
+            wishbone: components["schemas"]["Vee"];
+        };
+        /**
+         * WishboneRequest
+         * @description The order of a wishbone: exactly one of the V's angle, rise and extra length.
+         */
+        WishboneRequest: {
+            /** Costly Share */
+            costly_share?: number | string | null;
+            gauge?: components["schemas"]["GaugeRequest"] | null;
+            /**
+             * Home Scale
+             * @default us
+             * @enum {string}
+             */
+            home_scale: "us" | "uk" | "iso" | "jp" | "minus40";
+            join?: components["schemas"]["Join"] | null;
+            /** Leave */
+            leave?: ("small" | "exact" | "large") | null;
+            /**
+             * Metal
+             * @enum {string}
+             */
+            metal: "fine-silver" | "sterling" | "tarnish-resistant-silver" | "gold-9k-yellow" | "gold-10k-yellow" | "gold-14k-yellow" | "gold-18k-yellow" | "gold-22k-yellow" | "fine-gold" | "gold-9k-rose" | "gold-14k-rose" | "gold-18k-rose" | "gold-14k-white-nickel" | "gold-18k-white-nickel" | "gold-14k-white-palladium" | "gold-18k-white-palladium" | "platinum-950" | "palladium-950" | "copper" | "brass" | "bronze";
+            /** Own Correction Mm */
+            own_correction_mm?: number | string | null;
+            /** Round To Mm */
+            round_to_mm?: number | string | null;
+            /** Rule */
+            rule?: ("centroid" | "mean-diameter" | "three-thickness" | "bare-chart" | "own") | null;
+            /** Size */
+            size: string | number;
+            spread?: components["schemas"]["Spreads"] | null;
+            stock: components["schemas"]["Stock"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            style: "wishbone";
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units: "mm" | "in";
+            /** V Angle Deg */
+            v_angle_deg?: number | string | null;
+            /** V Extra Mm */
+            v_extra_mm?: number | string | null;
+            /**
+             * V Place
+             * @default opposite
+             * @enum {string}
+             */
+            v_place: "opposite" | "joint";
+            /** V Rise Mm */
+            v_rise_mm?: number | string | null;
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /**
+             * Wide Half From Mm
+             * @default 8
+             */
+            wide_half_from_mm: number | string;
+            /**
+             * Wide Quarter From Mm
+             * @default 6
+             */
+            wide_quarter_from_mm: number | string;
+        };
+        /**
+         * Word
+         * @description A word of the order's sentence that a style needs beside every ring's own.
+         *
+         *     ``field`` is its dotted path in the request; ``kind`` is how it is written: length, number, count, text, lines,
+         *     choice, stock (profile, width and thickness at the path), one-of (exactly one of its parts is given) or list
+         *     (its parts, as often as there are entries). ``first`` is what a new order begins with, ``short`` its name on the
+         *     shorthand line, ``when`` a ``field=value`` that must hold for it to be asked.
+         */
+        Word: {
+            /**
+             * After
+             * @default
+             */
+            after: string;
+            /**
+             * Before
+             * @default
+             */
+            before: string;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["Option"][];
+            /** Field */
+            field: string;
+            /**
+             * First
+             * @default
+             */
+            first: string;
+            /**
+             * Kind
+             * @default length
+             */
+            kind: string;
+            /** Label */
+            label: string;
+            /**
+             * Least
+             * @default 1
+             */
+            least: number;
+            /**
+             * Most
+             * @default 1
+             */
+            most: number;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["Part"][];
+            /**
+             * Placeholder
+             * @default
+             */
+            placeholder: string;
+            /**
+             * Short
+             * @default []
+             */
+            short: string[];
+            /**
+             * When
+             * @default
+             */
+            when: string;
         };
     };
     responses: never;
@@ -3050,6 +5290,26 @@ export interface operations {
             };
         };
     };
+    blank_dxf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     blank_pdf: {
         parameters: {
             query?: never;
@@ -3324,6 +5584,39 @@ export interface operations {
             };
         };
     };
+    plan_compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     plan_gauge: {
         parameters: {
             query?: never;
@@ -3366,7 +5659,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlainBandRequest"];
+                "application/json": components["schemas"]["PlainBandRequest"] | components["schemas"]["TexturedRequest"] | components["schemas"]["PatternedRequest"] | components["schemas"]["StampedRequest"] | components["schemas"]["WishboneRequest"] | components["schemas"]["AdjustableRequest"] | components["schemas"]["FoldedRequest"] | components["schemas"]["StackRequest"] | components["schemas"]["ChannelInlayRequest"] | components["schemas"]["HollowSignetRequest"] | components["schemas"]["ShankRequest"] | components["schemas"]["TaperedRequest"];
             };
         };
         responses: {
@@ -3376,7 +5669,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RingPlan"];
+                    "application/json": components["schemas"]["PlainBandPlan"] | components["schemas"]["TexturedPlan"] | components["schemas"]["PatternedPlan"] | components["schemas"]["StampedPlan"] | components["schemas"]["WishbonePlan"] | components["schemas"]["AdjustablePlan"] | components["schemas"]["FoldedPlan"] | components["schemas"]["StackPlan"] | components["schemas"]["ChannelInlayPlan"] | components["schemas"]["HollowSignetPlan"] | components["schemas"]["ShankPlan"] | components["schemas"]["TaperedPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_shorthand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShorthandRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shorthand"];
                 };
             };
             /** @description Unprocessable Entity */

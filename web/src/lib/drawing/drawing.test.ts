@@ -2,12 +2,33 @@ import { describe, expect, it } from 'vitest'
 
 import type { BenchRing, Schemas } from '../api/client'
 import { benchDrawing } from './bench'
-import { ringPath, ruler, section, strip, taper } from './scale'
+import { leftmost, needsWidth, pathData } from './paths'
+import { commonScale, moved, ringPath, ruler, section, strip, taper } from './scale'
 
 const blank = {
   name: 'band',
   cut_length_mm: 60.3,
   cut_text: '60.3',
+  width_mm: 4,
+  drawing: {
+    shapes: [
+      {
+        key: 'blank',
+        tone: 'metal',
+        paths: [
+          [
+            [0, 0, 0],
+            [60.3, 0, 0],
+            [60.3, 4, 0],
+            [0, 4, 0],
+          ],
+        ],
+      },
+    ],
+    lines: [],
+    labels: [],
+    box: [0, 0, 60.3, 4],
+  },
   marks: [{ key: 'cut', x_mm: 60.3, text: 'scribe 60.3' }],
   stretches: [
     { key: 'inside-circumference', from_mm: 0, to_mm: 55.7, off: false },
@@ -16,8 +37,10 @@ const blank = {
   ],
 } as unknown as Schemas['Blank']
 
+const room = { width: 1208, x0: 10 }
+
 describe('strip', () => {
-  const drawn = strip(blank, 4, 1208, 10)
+  const drawn = strip(blank, room)
   it('draws each stretch at one scale, end to end', () => {
     const [inside, thickness] = drawn.spans
     expect(inside?.width).toBeCloseTo(55.7 * drawn.perMm)
@@ -30,7 +53,10 @@ describe('strip', () => {
     expect(drawn.ticks.at(-1)?.x).toBeLessThanOrEqual(1208)
   })
   it('says when a wide strip is cut short', () =>
-    expect([drawn.truncated, strip(blank, 12, 1208, 10).truncated]).toEqual([false, true]))
+    expect([drawn.truncated, strip({ ...blank, width_mm: 12 }, room).truncated]).toEqual([
+      false,
+      true,
+    ]))
   it('has a long tick at every ten', () =>
     expect(
       ruler(20, 1, 0)
@@ -104,4 +130,68 @@ describe('bench', () => {
     expect(overlap(crowd, 1208)).toBe(false)
     expect(benchDrawing(crowd, stations, 1208).perMm).toBeLessThan(3)
   })
+})
+
+describe('paths', () => {
+  const circle = [
+    [-2, 0, 1],
+    [2, 0, 1],
+  ]
+  it('draws a half turn as an arc of the right radius and turn', () =>
+    expect(pathData(circle, true)).toBe(
+      'M-2.0000 0.0000A2.0000 2.0000 0 0 0 2.0000 0.0000A2.0000 2.0000 0 0 0 -2.0000 0.0000Z',
+    ))
+  it('turns the other way for a negative bulge, and draws straight without one', () =>
+    expect(
+      pathData(
+        [
+          [0, 0, -0.5],
+          [4, 0, 0],
+          [4, 3, 0],
+        ],
+        false,
+      ),
+    ).toBe('M0.0000 0.0000A2.5000 2.5000 0 0 1 4.0000 0.0000L4.0000 -3.0000'))
+  it('knows where a drawing begins and whether its width matters', () => {
+    const drawn = blank.drawing
+    const ghost = { key: 'g', tone: 'ghost', paths: [[[-1.2, 0, 0]]] }
+    expect(leftmost({ ...drawn, shapes: [...drawn.shapes, ghost] })).toBe(-1.2)
+    expect(needsWidth(drawn)).toBe(false)
+    const fold = {
+      key: 'f',
+      kind: 'fold',
+      path: [
+        [0, 2, 0],
+        [60, 2, 0],
+      ],
+    }
+    expect(needsWidth({ ...drawn, lines: [fold] })).toBe(true)
+  })
+  it('gives several blanks one scale, and a wide one a smaller', () => {
+    const long = { ...blank, cut_length_mm: 120 }
+    expect(commonScale([blank, long], room)).toBeLessThan(commonScale([blank], room))
+    const label = { text: 'A', x_mm: 3, y_mm: 1, height_mm: 2 }
+    const wide = { ...blank, width_mm: 20, drawing: { ...blank.drawing, labels: [label] } }
+    expect(commonScale([wide], room)).toBeCloseTo(104 / 20)
+  })
+})
+
+describe('a mark that is moved', () => {
+  const handle = {
+    field: 'gap_mm',
+    label: 'gap',
+    value: 6,
+    per_mm: -1,
+    low: 0,
+    high: 20,
+    step: 0.1,
+  }
+  it.each([
+    [2, 4],
+    [-1.234, 7.23],
+    [9, 0],
+    [-99, 20],
+  ])('by %f mm makes it %f, within its ends', (byMm, value) =>
+    expect(moved(handle, byMm)).toBe(value),
+  )
 })

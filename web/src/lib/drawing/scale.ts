@@ -1,6 +1,7 @@
 /** Framework-free geometry shared by the drawings: everything to scale, mm in, pixels out. */
 
 import type { Schemas } from '../api/client'
+import { leftmost, needsWidth } from './paths'
 
 export interface Tick {
   mm: number
@@ -28,46 +29,93 @@ export interface Span {
   off: boolean
 }
 
+export interface StripMark {
+  key: string
+  x: number
+  text: string
+  handle: Schemas['Handle'] | null
+}
+
 export interface StripDrawing {
   perMm: number
+  x0: number
   cutX: number
   endX: number
   height: number
   truncated: boolean
   spans: Span[]
-  marks: { key: string; x: number; text: string }[]
+  marks: StripMark[]
   ticks: Tick[]
+}
+
+export interface StripRoom {
+  width: number
+  x0: number
+  /** The tallest that a strip may be drawn; where its whole width must be seen it is drawn smaller instead. */
+  tallest?: number
+  /** Dots a millimetre, where several strips share one scale or true size is asked for. */
+  perMm?: number
 }
 
 const TALLEST = 104
 const LOWEST = 10
+const WASTE = 1.05
 
-/** A blank as a strip that fills the width, with a little waste beyond the cut. */
-export function strip(
-  blank: Schemas['Blank'],
-  widthMm: number,
-  width: number,
-  x0: number,
-): StripDrawing {
+/** How much of the ruler a blank needs: its cut, what lies beyond it, and a little waste. */
+export function shownMm(blank: Schemas['Blank']): number {
   const furthest = Math.max(blank.cut_length_mm, ...blank.stretches.map((s) => s.to_mm))
-  const shown = furthest * 1.05 + 1
-  const perMm = (width - x0) / shown
-  const high = widthMm * perMm
+  const ghosts = blank.drawing.shapes
+    .filter((shape) => shape.tone === 'ghost')
+    .flatMap((shape) => shape.paths.flat().map((point) => point[0] ?? 0))
+  const held = Math.min(furthest, blank.cut_length_mm * WASTE)
+  return Math.max(held * WASTE + 1, ...ghosts)
+}
+
+/** The scale at which these blanks fill the width together, none wider than may be seen. */
+export function commonScale(blanks: Schemas['Blank'][], room: StripRoom): number {
+  const lengths = blanks.map((blank) => shownMm(blank) - leftmost(blank.drawing))
+  const perMm = (room.width - room.x0) / Math.max(...lengths)
+  const tallest = room.tallest ?? TALLEST
+  const wide = blanks.filter((b) => needsWidth(b.drawing)).map((b) => tallest / b.width_mm)
+  return Math.min(perMm, ...wide)
+}
+
+/** A blank as a strip on its ruler, with a little waste beyond the cut. */
+export function strip(blank: Schemas['Blank'], room: StripRoom): StripDrawing {
+  const perMm = room.perMm ?? commonScale([blank], room)
+  const x0 = room.x0 - leftmost(blank.drawing) * perMm
+  const high = blank.width_mm * perMm
+  const tallest = room.tallest ?? TALLEST
+  const whole = needsWidth(blank.drawing)
+  const shown = Math.min(shownMm(blank), (room.width - x0) / perMm)
   return {
     perMm,
+    x0,
     cutX: x0 + blank.cut_length_mm * perMm,
-    endX: width,
-    height: Math.min(TALLEST, Math.max(LOWEST, high)),
-    truncated: high > TALLEST,
+    endX: x0 + shown * perMm,
+    height: Math.max(LOWEST, whole ? high : Math.min(tallest, high)),
+    truncated: high > tallest && !whole,
     spans: blank.stretches.map((s) => ({
       key: s.key,
       x: x0 + s.from_mm * perMm,
       width: (s.to_mm - s.from_mm) * perMm,
       off: s.off,
     })),
-    marks: blank.marks.map((m) => ({ key: m.key, x: x0 + m.x_mm * perMm, text: m.text })),
+    marks: blank.marks.map((m) => ({
+      key: m.key,
+      x: x0 + m.x_mm * perMm,
+      text: m.text,
+      handle: m.handle ?? null,
+    })),
     ticks: ruler(shown, perMm, x0),
   }
+}
+
+/** What a field becomes when its mark is moved by so many mm: within its ends, in its own steps. */
+export function moved(handle: Schemas['Handle'], byMm: number): number {
+  const value = handle.value + byMm * handle.per_mm
+  const held = Math.min(handle.high, Math.max(handle.low, value))
+  return Math.round(held * 100) / 100
 }
 
 export interface SectionDrawing {

@@ -7,7 +7,7 @@
 </script>
 
 {#each parts as part, i (i)}{#if part.kind === 'fraction'}<span class="frac">{part.text}</span
-    >{:else if part.kind === 'strong'}<strong class="font-semibold"
+    >{:else if part.kind === 'strong'}<strong class="font-semibold whitespace-nowrap"
       >{#each inner as piece, j (j)}{#if piece.kind === 'fraction'}<span class="frac"
             >{piece.text}</span
           >{:else}{piece.text}{/if}{/each}</strong

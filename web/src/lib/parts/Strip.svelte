@@ -1,41 +1,79 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client'
+  import { pathData, shapeData } from '$lib/drawing/paths'
   import { strip } from '$lib/drawing/scale'
+  import Grip from './Grip.svelte'
 
   interface Props {
     blank: Schemas['Blank']
-    section: Schemas['Section']
     family: string
     lit: string
     stale?: boolean
+    perMm?: number | undefined
+    tallest?: number
+    named?: boolean
+    /** Whether the ruler bears its numbers, and what is cut short is said. */
+    ruled?: boolean
+    onmove?: ((field: string, value: number) => void) | undefined
   }
-  let { blank, section, family, lit = $bindable(), stale = false }: Props = $props()
+  let {
+    blank,
+    family,
+    lit = $bindable(),
+    stale = false,
+    perMm,
+    tallest = 104,
+    named = false,
+    ruled = true,
+    onmove,
+  }: Props = $props()
 
   let room = $state(1208)
   const X0 = 10
   const TOP = 30
-  const drawing = $derived(strip(blank, section.width_mm, room, X0))
+  const drawing = $derived(
+    strip(blank, { width: room, x0: X0, tallest, ...(perMm === undefined ? {} : { perMm }) }),
+  )
+  const x0 = $derived(drawing.x0)
   const bottom = $derived(TOP + drawing.height)
-  const total = $derived(bottom + 46)
-  const domed = $derived(!['square', 'rectangle', 'sheet'].includes(section.profile))
+  const grips = $derived(onmove && ruled ? drawing.marks.filter((mark) => mark.handle) : [])
+  const total = $derived(bottom + (ruled ? 46 : 10) + (grips.length ? 14 : 0))
+  const short = $derived(drawing.cutX - x0 < 420)
+  const domed = $derived(!['square', 'rectangle', 'sheet'].includes(blank.section.profile))
+  const solid = $derived(blank.drawing.shapes.filter((shape) => shape.tone !== 'ghost'))
+  const ghosts = $derived(blank.drawing.shapes.filter((shape) => shape.tone === 'ghost'))
   const chosen = $derived(drawing.spans.find((span) => span.key === lit))
+  const clip = $props.id()
+  const name = $derived(blank.title + (blank.count > 1 ? `, ${blank.count} of them` : ''))
   const figureOf = (key: string) => blank.terms.find((t) => t.key === key)?.text ?? ''
   const titleOf = (key: string) => blank.terms.find((t) => t.key === key)?.title ?? ''
+  // a drawing wider than may be shown keeps its length and loses its width: its middle is seen
+  const lift = $derived((blank.width_mm * drawing.perMm - drawing.height) / 2)
+  const inMm = $derived(
+    `translate(${x0} ${bottom + (drawing.truncated ? lift : 0)}) scale(${drawing.perMm})`,
+  )
+  const said = $derived(
+    drawing.marks.filter((mark) => mark.key !== 'cut' && mark.text && drawing.cutX - mark.x > 250),
+  )
 </script>
 
-<div bind:clientWidth={room} class={[stale && 'stale', 'eased']}>
+<div
+  bind:clientWidth={room}
+  class={[stale && 'stale', 'eased', perMm !== undefined && 'overflow-x-auto']}
+>
   <svg
-    width={room}
+    width={Math.max(room, drawing.cutX + 20)}
     height={total}
-    viewBox={`0 0 ${room} ${total}`}
-    role="img"
-    aria-label={`The blank to scale on a ruler: square end left, scribe line at ${blank.cut_text} mm, waste to its right.`}
+    viewBox={`0 0 ${Math.max(room, drawing.cutX + 20)} ${total}`}
+    role={onmove ? 'group' : 'img'}
+    aria-label={`The ${named ? blank.title : 'blank'} to scale on a ruler: square end left, scribe line at ${blank.cut_text} ${blank.unit}, waste to its right.`}
     data-testid="strip"
+    data-blank={blank.name}
     data-per-mm={drawing.perMm}
   >
     <defs>
       <pattern
-        id="waste"
+        id={`waste-${clip}`}
         width="9"
         height="9"
         patternUnits="userSpaceOnUse"
@@ -43,32 +81,62 @@
       >
         <line x1="0" y1="0" x2="0" y2="9" class="hatch" />
       </pattern>
+      <clipPath id={`room-${clip}`}>
+        <rect x="0" y={TOP} width={room + 2000} height={drawing.height} />
+      </clipPath>
     </defs>
 
-    <rect
-      x={X0}
-      y={TOP}
-      width={drawing.cutX - X0}
-      height={drawing.height}
-      fill={`var(--${family})`}
-    />
-    {#if domed}
-      <rect x={X0} y={TOP} width={drawing.cutX - X0} height={drawing.height * 0.32} class="light" />
-      <rect
-        x={X0}
-        y={TOP + drawing.height * 0.8}
-        width={drawing.cutX - X0}
-        height={drawing.height * 0.2}
-        class="shade"
-      />
-    {/if}
-    <rect
-      x={drawing.cutX}
-      y={TOP}
-      width={drawing.endX - drawing.cutX}
-      height={drawing.height}
-      fill="url(#waste)"
-    />
+    <g clip-path={`url(#room-${clip})`}>
+      {#if ghosts.length}
+        {#each ghosts as shape (shape.key)}
+          <path d={shapeData(shape)} transform={inMm} fill={`var(--${family})`} class="ghost" />
+        {/each}
+      {:else}
+        <rect
+          x={drawing.cutX}
+          y={TOP}
+          width={Math.max(drawing.endX - drawing.cutX, 0)}
+          height={drawing.height}
+          fill={`url(#waste-${clip})`}
+        />
+      {/if}
+      {#each solid as shape (shape.key)}
+        <path
+          d={shapeData(shape)}
+          transform={inMm}
+          fill={`var(--${family})`}
+          data-shape={shape.key}
+        />
+      {/each}
+      {#if domed}
+        <rect
+          x={x0}
+          y={TOP}
+          width={drawing.cutX - x0}
+          height={drawing.height * 0.32}
+          class="light"
+        />
+        <rect
+          x={x0}
+          y={TOP + drawing.height * 0.8}
+          width={drawing.cutX - x0}
+          height={drawing.height * 0.2}
+          class="shade"
+        />
+      {/if}
+      {#each blank.drawing.lines as line (line.key)}
+        <path d={pathData(line.path, false)} transform={inMm} class={['mark', line.kind]} />
+      {/each}
+      {#each blank.drawing.labels as label, i (i)}
+        <text
+          x={x0 + label.x_mm * drawing.perMm}
+          y={bottom - label.y_mm * drawing.perMm}
+          text-anchor="middle"
+          font-size={(label.height_mm / 0.7) * drawing.perMm}
+          class="letter">{label.text}</text
+        >
+      {/each}
+    </g>
 
     {#each drawing.spans as span (span.key)}
       <!-- svelte-ignore a11y_no_static_element_interactions -->
@@ -82,24 +150,40 @@
         onmouseenter={() => (lit = span.key)}
         onmouseleave={() => (lit = '')}
       />
-      {#if !span.off && span.x > X0}
+      {#if !span.off && span.x > x0 && span.x < drawing.cutX}
         <line x1={span.x} x2={span.x} y1={TOP - 5} y2={bottom + 4} class="scribe" />
       {/if}
     {/each}
 
-    <text x={X0} y={TOP - 10} class="soft">square end</text>
+    <text x={x0} y={TOP - 10} class="soft"
+      >{#if named}<tspan class="name">{name}</tspan>{/if}{#if !(short && named)}<tspan
+          dx={named ? 10 : 0}>square end</tspan
+        >{/if}</text
+    >
     {#each drawing.marks as mark (mark.key)}
       <line
         x1={mark.x}
         x2={mark.x}
         y1={TOP - (mark.key === 'cut' ? 24 : 8)}
-        y2={bottom + 12}
+        y2={bottom + (ruled ? 12 : 4)}
         class={mark.key === 'cut' ? 'cut' : 'back'}
       />
       {#if mark.key === 'cut' && !chosen}
-        <text x={mark.x - 8} y={TOP - 10} text-anchor="end" class="said">{mark.text}</text>
+        <text
+          x={mark.x + (short ? 8 : -8)}
+          y={TOP - 10}
+          text-anchor={short ? 'start' : 'end'}
+          class="said">{mark.text}</text
+        >
       {/if}
     {/each}
+    {#if !chosen}
+      {#each said as mark (mark.key)}
+        {#if mark.x - x0 > 150}
+          <text x={mark.x} y={TOP - 12} text-anchor="middle" class="soft">{mark.text}</text>
+        {/if}
+      {/each}
+    {/if}
     {#if chosen}
       <text
         x={Math.min(Math.max(chosen.x + chosen.width / 2, 130), room - 160)}
@@ -109,7 +193,7 @@
       >
     {/if}
 
-    {#each drawing.ticks as tick (tick.mm)}
+    {#each ruled ? drawing.ticks : [] as tick (tick.mm)}
       <line
         x1={tick.x}
         x2={tick.x}
@@ -124,10 +208,23 @@
         >
       {/if}
     {/each}
+    {#if onmove}
+      {#each grips as mark (mark.key)}
+        {#if mark.handle}
+          <Grip
+            handle={mark.handle}
+            x={mark.x}
+            y={bottom + (ruled ? 30 : 16)}
+            perMm={drawing.perMm}
+            {onmove}
+          />
+        {/if}
+      {/each}
+    {/if}
   </svg>
-  {#if drawing.truncated}
+  {#if drawing.truncated && ruled}
     <p class="text-soft text-[15px]">
-      {section.width_mm.toFixed(1)} wide: its length is to scale, its width is cut short here.
+      {blank.width_mm.toFixed(1)} wide: its length is to scale, its width is cut short here.
     </p>
   {/if}
 </div>
@@ -136,15 +233,47 @@
   .light {
     fill: var(--color-base-100);
     opacity: 0.32;
+    pointer-events: none;
   }
   .shade {
     fill: var(--color-base-content);
     opacity: 0.16;
+    pointer-events: none;
   }
   .hatch {
     stroke: var(--color-base-content);
     stroke-opacity: 0.42;
     stroke-width: 1;
+  }
+  .ghost {
+    fill-opacity: 0.28;
+    stroke: var(--color-base-content);
+    stroke-dasharray: 4 3;
+    vector-effect: non-scaling-stroke;
+  }
+  .mark {
+    fill: none;
+    stroke: var(--color-base-content);
+    stroke-opacity: 0.65;
+    stroke-width: 1.2;
+    vector-effect: non-scaling-stroke;
+    pointer-events: none;
+  }
+  .centre,
+  .fold {
+    stroke-dasharray: 9 4 2 4;
+  }
+  .saw {
+    stroke: var(--flame);
+    stroke-opacity: 1;
+    stroke-width: 2;
+  }
+  .texture {
+    stroke-opacity: 0.4;
+  }
+  .letter {
+    font-weight: 600;
+    pointer-events: none;
   }
   .span {
     fill: transparent;
@@ -182,6 +311,10 @@
   .soft {
     fill: var(--soft);
     font-size: 15px;
+  }
+  .name {
+    fill: var(--color-base-content);
+    font-weight: 600;
   }
   .said,
   .told,

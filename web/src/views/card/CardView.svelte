@@ -107,6 +107,7 @@
       <a class="quiet" href={`/ring/${job.id}`}>the order</a>
       <a class="quiet" href={`/api/jobs/${job.id}/blank.pdf`} target="_blank">blank, true size</a>
       <a class="quiet" href={`/api/jobs/${job.id}/blank.svg`} target="_blank">as SVG</a>
+      <a class="quiet" href={`/api/jobs/${job.id}/blank.dxf`}>as DXF</a>
       <a class="quiet" href={`/api/jobs/${job.id}/ticket.pdf`} target="_blank">ticket</a>
       <a class="quiet" href={`/api/jobs/${job.id}/file`} target="_blank">job file</a>
     </p>

@@ -25,7 +25,7 @@
   let act: HTMLButtonElement | undefined = $state()
   let fields: HTMLElement | undefined = $state()
 
-  const blank = $derived(job.now.blanks[0])
+  const blank = $derived(job.now.blanks.find((one) => one.name === step.blank) ?? job.now.blanks[0])
   const drawn = $derived(step.station === 'cut' && step.figure !== '')
   const waits = $derived(
     job.standing.next_key === step.key && job.standing.ready_at
@@ -121,7 +121,7 @@
 
   {#if drawn && blank}
     <div class="mt-6">
-      <Strip {blank} section={job.now.section} family={job.now.metal.family} bind:lit />
+      <Strip {blank} family={job.now.metal.family} named={job.now.blanks.length > 1} bind:lit />
     </div>
   {/if}
 </section>

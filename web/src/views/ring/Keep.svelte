@@ -45,7 +45,7 @@
   })
 
   function take(finger: Schemas['FingerOut']) {
-    words.size = finger.text
+    words.fields.size = finger.text
     words.gauge = finger.gauge_id ? String(finger.gauge_id) : ''
   }
 

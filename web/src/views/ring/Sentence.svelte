@@ -4,18 +4,22 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Word from '$lib/parts/Word.svelte'
-  import type { Words } from './order.svelte'
+  import type { StyleSpec, Words } from './order.svelte'
+  import StockWords from './StockWords.svelte'
+  import StyleWords from './StyleWords.svelte'
 
   interface Props {
     words: Words
+    style: StyleSpec
     catalogue: Catalogue
-    needs: string[]
     gauges: { key: string; title: string }[]
     mistakes: Mistake[]
     plan: RingPlan | null
+    onstyle: (key: string) => void
   }
-  let { words = $bindable(), catalogue, needs, gauges, mistakes, plan }: Props = $props()
+  let { words = $bindable(), style, catalogue, gauges, mistakes, plan, onstyle }: Props = $props()
 
+  const GAP = ' '
   const TIMES = ['never', 'once', 'twice', 'three times'].map((title, i) => ({
     key: String(i),
     title,
@@ -24,23 +28,40 @@
     { key: 'no', title: 'as measured' },
     { key: 'yes', title: 'larger' },
   ]
-  const wide = $derived(needs.includes('width_mm'))
-  const sided = $derived(needs.includes('side_mm'))
+  const article = $derived(/^[aeiou]/.test(style.title) ? 'An' : 'A')
+  // an open shank has its ends soldered to the top: there is no joint to saw through
+  const sawn = $derived(
+    style.joined && !(plan?.style === style.key && plan.joints[0]?.key === 'ends'),
+  )
   // what the plan read the size as, where the text itself does not say it
   const read = $derived.by(() => {
     if (!plan || mistakes.length) return ''
-    const said = words.size.trim().toLowerCase()
+    const said = (words.fields.size ?? '').trim().toLowerCase()
     return said && !/^[a-z]/.test(said) ? plan.target.text : ''
   })
   const own = $derived(
     mistakes.filter((m) => !['', 'title', 'customer_name', 'note', 'due'].includes(m.field)),
   )
+  const f = $derived(words.fields)
 </script>
 
 <section aria-label="The order" class="min-w-0">
   <p class="text-[23px] leading-[1.62]">
-    A plain band for finger
-    <Word bind:value={words.size} label="Finger size" field="size" placeholder="size" {mistakes} />
+    {article}
+    <Choose
+      bind:value={() => style.key, onstyle}
+      label="Style"
+      field="style"
+      choices={catalogue.styles}
+      {mistakes}
+    /> for finger
+    <Word
+      bind:value={() => f.size ?? '', (v) => (words.fields.size = v)}
+      label="Finger size"
+      field="size"
+      placeholder="size"
+      {mistakes}
+    />
     {#if gauges.length > 1}on <Choose
         bind:value={words.gauge}
         label="Read on"
@@ -48,81 +69,69 @@
         choices={gauges}
         {mistakes}
       />{/if}, in <Choose
-      bind:value={words.metal}
+      bind:value={() => f.metal ?? '', (v) => (words.fields.metal = v)}
       label="Metal"
       field="metal"
       choices={catalogue.metals}
       {mistakes}
-    />, from
-    <Choose
-      bind:value={words.profile}
-      label="Profile"
-      field="stock.profile"
-      choices={catalogue.profiles}
+    />, {style.stock_says}
+    <StockWords
+      bind:fields={words.fields}
+      path="stock"
+      profiles={style.profiles}
+      {catalogue}
       {mistakes}
-    />
-    {#if wide}<Word
-        bind:value={words.width}
-        label="Width along the finger"
-        field="stock.width_mm"
-        placeholder="mm"
-        {mistakes}
-      /> wide,
-    {/if}
-    <Word
-      bind:value={words.thickness}
-      label="Thickness"
-      field="stock.thickness_mm"
-      placeholder="mm"
-      {mistakes}
-    /> thick{#if sided}, sides
-      <Word
-        bind:value={words.side}
-        label="Height of the straight side"
-        field="stock.side_mm"
-        placeholder={words.profile === 'court' ? 'a third' : 'half'}
-        {mistakes}
-      />{/if}.
+    />{#if style.words.length},
+      <StyleWords bind:fields={words.fields} {style} {catalogue} {mistakes} />{/if}.
   </p>
   <p class="text-soft mt-2 text-[16px] leading-[1.75]">
     By the <Choose
-      bind:value={words.rule}
+      bind:value={() => f.rule ?? '', (v) => (words.fields.rule = v)}
       label="Rule"
       field="rule"
       choices={catalogue.rules}
       {mistakes}
-    />: saw through the joint
-    <Choose
-      bind:value={words.saw}
-      label="Saw passes"
-      field="join.saw_passes"
-      choices={TIMES}
+    />:
+    {#if sawn}saw through the joint
+      <Choose
+        bind:value={() => f['join.saw_passes'] ?? '', (v) => (words.fields['join.saw_passes'] = v)}
+        label="Saw passes"
+        field="join.saw_passes"
+        choices={TIMES}
+        {mistakes}
+      />
+      with <Choose
+        bind:value={() => f['join.blade'] ?? '', (v) => (words.fields['join.blade'] = v)}
+        label="Saw blade"
+        field="join.blade"
+        choices={catalogue.blades}
+        {mistakes}
+      />, file it
+      <Choose
+        bind:value={
+          () => f['join.file_passes'] ?? '', (v) => (words.fields['join.file_passes'] = v)
+        }
+        label="File passes"
+        field="join.file_passes"
+        choices={TIMES}
+        {mistakes}
+      />,
+    {/if}{GAP}trim
+    <Word
+      bind:value={() => f['join.trim_mm'] ?? '', (v) => (words.fields['join.trim_mm'] = v)}
+      label="Trim"
+      field="join.trim_mm"
+      placeholder="0"
       {mistakes}
-    />
-    with <Choose
-      bind:value={words.blade}
-      label="Saw blade"
-      field="join.blade"
-      choices={catalogue.blades}
-      {mistakes}
-    />, file it
-    <Choose
-      bind:value={words.file}
-      label="File passes"
-      field="join.file_passes"
-      choices={TIMES}
-      {mistakes}
-    />, trim
-    <Word bind:value={words.trim} label="Trim" field="join.trim_mm" placeholder="0" {mistakes} />,
-    leave it <Choose
-      bind:value={words.leave}
+    />, leave it <Choose
+      bind:value={() => f.leave ?? '', (v) => (words.fields.leave = v)}
       label="Leave it"
       field="leave"
       choices={catalogue.leave}
       {mistakes}
     />, mark to
     <Word
-      bind:value={words.round}
+      bind:value={() => f.round_to_mm ?? '', (v) => (words.fields.round_to_mm = v)}
       label="Rounding"
       field="round_to_mm"
       placeholder="0"
@@ -130,7 +139,7 @@
     /> mm.
     {#if plan?.wide}It is wide: cut it
       <Choose
-        bind:value={words.wide}
+        bind:value={() => f.wide ?? '', (v) => (words.fields.wide = v)}
         label="Wide band"
         field="wide"
         choices={WIDE}

@@ -9,23 +9,14 @@ import {
 } from '$lib/api/client'
 import { withUnit } from '$lib/units'
 
-/** What is typed of an order, word by word, exactly as typed. */
+export type StyleSpec = Schemas['StyleChoice']
+export type WordSpec = Schemas['Word']
+export type PartSpec = Schemas['Part']
+
+/** What is typed of an order: each field of the request by its dotted path, exactly as typed. */
 export interface Words {
-  size: string
+  fields: Record<string, string>
   gauge: string
-  metal: string
-  profile: string
-  width: string
-  thickness: string
-  side: string
-  wide: string
-  rule: string
-  saw: string
-  blade: string
-  file: string
-  trim: string
-  leave: string
-  round: string
   title: string
   customer: string
   customerId: string
@@ -34,103 +25,215 @@ export interface Words {
   hour: string
 }
 
-export const FIRST: Words = {
-  size: 'US 7 1/2',
-  gauge: '',
-  metal: 'sterling',
-  profile: 'half-round',
-  width: '4.0',
-  thickness: '1.8',
-  side: '',
-  wide: 'no',
-  rule: 'centroid',
-  saw: '1',
-  blade: '4/0',
-  file: '0',
-  trim: '0',
-  leave: 'small',
-  round: '0.1',
-  title: '',
-  customer: '',
-  customerId: '',
-  note: '',
-  day: '',
-  hour: '17:00',
+const JOIN = ['join.saw_passes', 'join.blade', 'join.file_passes', 'join.trim_mm']
+const LENGTHS = new Set(['stock.width_mm', 'stock.thickness_mm', 'stock.side_mm', 'join.trim_mm'])
+
+/** Which part of a word of several is given: kept under the word's own first part. */
+export function chosenKey(word: WordSpec): string {
+  return `@${word.first}`
+}
+
+/** How many entries a list has. */
+export function countKey(word: WordSpec): string {
+  return `#${word.field}`
+}
+
+/** Whether a word is asked for at all, as the others stand. */
+export function isAsked(word: WordSpec, fields: Record<string, string>): boolean {
+  const [field = '', value] = word.when.split('=')
+  return !word.when || fields[field] === value
+}
+
+/** A stock as one text, such as `rectangle 3 1.2`, as fields under a path. */
+export function stockFields(path: string, text: string): Record<string, string> {
+  const [profile = '', ...figures] = text.split(' ')
+  const names = figures.length > 1 ? ['width_mm', 'thickness_mm'] : ['thickness_mm']
+  const out: Record<string, string> = { [`${path}.profile`]: profile }
+  names.forEach((name, i) => (out[`${path}.${name}`] = figures[i] ?? ''))
+  return out
+}
+
+function partFirst(path: string, part: PartSpec | WordSpec): Record<string, string> {
+  return part.kind === 'stock' ? stockFields(path, part.first) : { [path]: part.first }
+}
+
+/** One more entry of a list, as it begins. */
+export function entryFields(word: WordSpec, place: number): Record<string, string> {
+  return Object.assign(
+    {},
+    ...word.parts.map((part) => partFirst(`${word.field}.${place}.${part.field}`, part)),
+  ) as Record<string, string>
+}
+
+/** The fields that a style begins with beside every ring's own. */
+export function styleFields(style: StyleSpec): Record<string, string> {
+  const out: Record<string, string> = {}
+  for (const word of style.words) {
+    if (word.kind === 'one-of') {
+      out[chosenKey(word)] = word.first
+      for (const part of word.parts) Object.assign(out, partFirst(part.field, part))
+    } else if (word.kind === 'list') {
+      out[countKey(word)] = '1'
+      Object.assign(out, entryFields(word, 0))
+    } else Object.assign(out, partFirst(word.field, word))
+  }
+  return out
+}
+
+export function stockOf(style: StyleSpec): Record<string, string> {
+  return {
+    'stock.profile': style.first.profile ?? 'half-round',
+    'stock.width_mm': style.first.width ?? '',
+    'stock.thickness_mm': style.first.thickness ?? '',
+    'stock.side_mm': '',
+  }
+}
+
+/** Another style on the sheet: its own words begin anew; a stock that nobody touched becomes its own. */
+export function intoStyle(
+  fields: Record<string, string>,
+  before: StyleSpec,
+  after: StyleSpec,
+): Record<string, string> {
+  const first = stockOf(before)
+  const untouched = Object.entries(first).every(([path, value]) => fields[path] === value)
+  const unfit = after.profiles.length > 0 && !after.profiles.includes(fields['stock.profile'] ?? '')
+  const stock = untouched || unfit ? stockOf(after) : {}
+  const leave = fields.leave === before.leave ? after.leave : (fields.leave ?? after.leave)
+  return { ...fields, ...styleFields(after), ...stock, leave, style: after.key }
+}
+
+type Data = Record<string, unknown>
+
+function setPath(data: Data, path: string, value: unknown) {
+  const steps = path.split('.')
+  let at: Data | unknown[] = data
+  steps.forEach((step, i) => {
+    const key = Array.isArray(at) ? Number(step) : step
+    const holder = at as Record<string | number, unknown>
+    if (i === steps.length - 1) holder[key] = value
+    else {
+      holder[key] ??= /^\d+$/.test(steps[i + 1] ?? '') ? [] : {}
+      at = holder[key] as Data | unknown[]
+    }
+  })
+}
+
+export interface Around {
+  style: StyleSpec
+  catalogue: Schemas['Catalogue']
+  ways: Schemas['Ways']
+  gauge: Schemas['GaugeRequest'] | null
 }
 
 /** The request behind the words; what is left empty takes ringcraft's default. */
-export function toOrder(
-  words: Words,
-  needs: string[],
-  ways: Schemas['Ways'],
-  gauge: Schemas['GaugeRequest'] | null,
-): Order {
+export function toOrder(words: Words, around: Around): Order {
+  const { style, ways, gauge } = around
+  const fields = words.fields
+  const order: Data = { style: style.key, size: fields.size ?? '', metal: fields.metal, gauge }
   const length = (text: string) => withUnit(text, ways.units)
-  const stock: Record<string, string> = {
-    profile: words.profile,
-    thickness_mm: length(words.thickness),
+  const put = (path: string, kind: string) => {
+    const text = (fields[path] ?? '').trim()
+    if (text) setPath(order, path, kind === 'length' || kind === 'signed' ? length(text) : text)
   }
-  if (needs.includes('width_mm')) stock.width_mm = length(words.width)
-  if (needs.includes('side_mm') && words.side.trim()) stock.side_mm = length(words.side)
-  const join = {
-    saw_passes: words.saw,
-    blade: words.blade,
-    file_passes: words.file,
-    trim_mm: length(words.trim || '0'),
+  const stock = (path: string) => {
+    const needs = needsOf(fields[`${path}.profile`] ?? '', around.catalogue)
+    put(`${path}.profile`, 'choice')
+    setPath(order, `${path}.thickness_mm`, length(fields[`${path}.thickness_mm`] ?? ''))
+    if (needs.includes('width_mm'))
+      setPath(order, `${path}.width_mm`, length(fields[`${path}.width_mm`] ?? ''))
+    if (needs.includes('side_mm')) put(`${path}.side_mm`, 'length')
   }
-  const order = {
-    style: 'plain-band',
-    size: words.size,
-    metal: words.metal,
-    stock,
-    rule: words.rule,
-    join,
-    leave: words.leave,
-    round_to_mm: words.round || '0',
+  stock('stock')
+  for (const word of style.words) putWord(word)
+  for (const path of ['rule', 'leave', ...JOIN]) put(path, LENGTHS.has(path) ? 'length' : 'choice')
+  setPath(order, 'round_to_mm', fields.round_to_mm?.trim() || '0')
+  Object.assign(order, fromWays(fields, ways))
+  // every word goes over as typed: it is ringcraft that reads it
+  return order as unknown as Order
+
+  function putWord(word: WordSpec) {
+    if (!isAsked(word, fields)) return
+    if (word.kind === 'stock') stock(word.field)
+    else if (word.kind === 'one-of') {
+      const part = word.parts.find((one) => one.field === fields[chosenKey(word)])
+      if (part) setPath(order, part.field, lengthOr(part, fields[part.field] ?? ''))
+    } else if (word.kind === 'list') {
+      for (let i = 0; i < Number(fields[countKey(word)] ?? '0'); i += 1)
+        for (const part of word.parts) {
+          const path = `${word.field}.${i}.${part.field}`
+          if (part.kind === 'stock') stock(path)
+          else put(path, part.kind)
+        }
+    } else if (word.kind === 'lines') setPath(order, word.field, fields[word.field] ?? '')
+    else put(word.field, word.kind)
+  }
+  function lengthOr(part: PartSpec, text: string): string {
+    return part.kind === 'length' ? length(text) : text
+  }
+}
+
+function fromWays(fields: Record<string, string>, ways: Schemas['Ways']): Data {
+  return {
     home_scale: ways.home_scale,
-    gauge,
-    wide: words.wide === 'yes',
+    wide: fields.wide === 'yes',
     wide_quarter_from_mm: ways.wide_quarter_from_mm,
     wide_half_from_mm: ways.wide_half_from_mm,
     units: ways.units,
+    spread: {
+      thickness_mm: ways.thickness_spread_mm,
+      cutting_mm: ways.cutting_spread_mm,
+      saw_pass_mm: ways.saw_pass_spread_mm,
+      truing_mm: ways.truing_spread_mm,
+    },
+    costly_share: ways.costly_share,
   }
-  // every word goes over as typed: it is ringcraft that reads it
-  return order as unknown as Order
+}
+
+/** What a profile needs beside its thickness. */
+export function needsOf(profile: string, catalogue: Schemas['Catalogue']): string[] {
+  return catalogue.profiles.find((one) => one.key === profile)?.needs ?? []
 }
 
 /** The words of a kept job, to change it. */
-export function fromJob(job: Job, due: string, gauge: string, units: string): Words {
-  const order = job.order as unknown as {
-    size: string
-    metal: string
-    wide?: boolean
-    stock: {
-      profile: string
-      width_mm: number | null
-      thickness_mm: number
-      side_mm: number | null
-    }
+export function fromJob(
+  job: Job,
+  due: string,
+  gauge: string,
+  units: string,
+  style: StyleSpec,
+): Words {
+  const order = job.order as Data
+  const plain = (mm: number) => String(Math.round(mm * 1000) / 1000)
+  const fields: Record<string, string> = styleFields(style)
+  for (const path of Object.keys(fields)) if (!path.startsWith('@')) fields[path] = ''
+  const flat = (data: unknown, path: string) => {
+    if (data === null || data === undefined) return
+    if (Array.isArray(data) && data.every((one) => typeof one === 'string'))
+      fields[path] = data.join(' / ')
+    else if (typeof data === 'object')
+      for (const [key, value] of Object.entries(data)) flat(value, path ? `${path}.${key}` : key)
+    else if (typeof data === 'number') {
+      // a shop that works in inches sees its bare numbers in mm with their unit written out
+      const unit = units === 'in' && path.endsWith('_mm') && path !== 'round_to_mm' ? ' mm' : ''
+      fields[path] = plain(data) + unit
+    } else if (typeof data !== 'boolean') fields[path] = String(data as string)
   }
+  const rest = Object.entries(order).filter(([key]) => !['gauge', 'spread', 'join'].includes(key))
+  flat(Object.fromEntries(rest), '')
   const used = job.plan.used
-  const plain = (mm: number | null) => (mm === null ? '' : String(Math.round(mm * 1000) / 1000))
-  // a shop that works in inches sees its bare numbers in mm with their unit written out
-  const show = (mm: number | null) => plain(mm) + (mm !== null && units === 'in' ? ' mm' : '')
+  for (const word of style.words) {
+    if (word.kind === 'one-of')
+      fields[chosenKey(word)] = word.parts.find((part) => fields[part.field])?.field ?? word.first
+    if (word.kind === 'list')
+      fields[countKey(word)] = String((order[word.field] as unknown[] | undefined)?.length ?? 1)
+  }
+  flat({ join: order.join ?? used.join, rule: used.rule, leave: order.leave ?? used.leave }, '')
+  fields.round_to_mm = plain((order.round_to_mm as number | null) ?? used.round_to_mm)
+  fields.wide = order.wide ? 'yes' : 'no'
   return {
-    size: order.size,
+    fields,
     gauge,
-    wide: order.wide ? 'yes' : 'no',
-    metal: order.metal,
-    profile: order.stock.profile,
-    width: show(order.stock.width_mm),
-    thickness: show(order.stock.thickness_mm),
-    side: show(order.stock.side_mm),
-    rule: used.rule,
-    saw: String(used.join.saw_passes),
-    blade: used.join.blade,
-    file: String(used.join.file_passes),
-    trim: show(used.join.trim_mm as number),
-    leave: used.leave,
-    round: plain(used.round_to_mm),
     title: job.title,
     customer: job.customer_name,
     customerId: job.customer_id ? String(job.customer_id) : '',
@@ -177,16 +280,31 @@ export class LivePlan {
 }
 
 /** The words that a new ring begins with, in this shop's ways. */
-export function first(ways: Schemas['Ways']): Words {
+export function first(ways: Schemas['Ways'], style: StyleSpec): Words {
+  const inches = ways.units === 'in' && style.key === 'plain-band'
   return {
-    ...FIRST,
-    rule: ways.rule,
-    saw: String(ways.saw_passes),
-    blade: ways.blade,
-    leave: ways.leave,
-    round: String(ways.round_to_mm),
-    wide: ways.wide ? 'yes' : 'no',
-    width: ways.units === 'in' ? '0.157' : FIRST.width,
-    thickness: ways.units === 'in' ? '0.071' : FIRST.thickness,
+    fields: {
+      style: style.key,
+      size: 'US 7 1/2',
+      metal: 'sterling',
+      ...stockOf(style),
+      ...(inches ? { 'stock.width_mm': '0.157', 'stock.thickness_mm': '0.071' } : {}),
+      ...styleFields(style),
+      rule: ways.rule,
+      leave: ways.leave,
+      'join.saw_passes': String(ways.saw_passes),
+      'join.blade': ways.blade,
+      'join.file_passes': '0',
+      'join.trim_mm': '0',
+      round_to_mm: String(ways.round_to_mm),
+      wide: ways.wide ? 'yes' : 'no',
+    },
+    gauge: '',
+    title: '',
+    customer: '',
+    customerId: '',
+    note: '',
+    day: '',
+    hour: '17:00',
   }
 }

@@ -34,14 +34,15 @@
 
 <h1 class="text-[30px] leading-tight">How we do things</h1>
 <p class="text-soft mt-1 max-w-[46rem]">
-  What is left open follows the line above: a person the workshop, the workshop the default.
+  What is left open follows the usual; a person follows the shop where nothing of their own is said.
 </p>
 {#if all}
   {#key all}
     <WaysForm
       title="The workshop"
       ways={all.workshop}
-      above={null}
+      usual={all.usual}
+      above="as usual"
       {catalogue}
       {mistakes}
       kept={kept === 'workshop'}
@@ -50,7 +51,8 @@
     <WaysForm
       title={session.who?.name ?? 'I'}
       ways={all.mine}
-      above={all.now}
+      usual={all.shop}
+      above="the shop's"
       {catalogue}
       {mistakes}
       kept={kept === 'mine'}

@@ -1,0 +1,173 @@
+"""Where the ring will really close, how sure that is, and what a slip would make of it."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ringcraft.metals import BLADES
+from ringcraft.planning.frame import Frame, Turn
+from ringcraft.planning.rules import OWN, RULES
+from ringcraft.planning.terms import most_words
+from ringcraft.planning.tolerance import Spread
+from ringcraft.planning.words import told
+from ringcraft.sizes import SCALES, Scale
+
+SLIP_MM = 0.05  # of thickness: what a caliper held aslant reads too much
+HAMMERED_SIZES = 0.5  # US sizes that over-hammering grows a soft ring by; common practice, no published source
+
+
+@dataclass(frozen=True)
+class Closing:
+    """Where the ring closes, and between which inside diameters [mm] most rings do."""
+
+    inside_diameter_mm: float
+    low_mm: float
+    high_mm: float
+    text: str
+    low_text: str
+    high_text: str
+    spread: Spread
+    says: str
+
+
+@dataclass(frozen=True)
+class WhatIf:
+    """One slip: what it does to the inside circumference [mm] and where the ring would then close."""
+
+    key: str
+    title: str
+    circumference_mm: float
+    inside_diameter_mm: float
+    text: str
+    off_text: str
+    why: str
+
+
+@dataclass(frozen=True)
+class RuleView:
+    """What one school gives for this stock, and how far off that is."""
+
+    key: str
+    title: str
+    formed_length_mm: float
+    text: str
+    off_mm: float
+    off_sizes: float
+    off_text: str
+    chosen: bool
+    source: str
+
+
+@dataclass(frozen=True)
+class Sensitivity:
+    """What a slip costs: US sizes, and sizes of the scale the order was read on."""
+
+    us_sizes_per_mm_length: float
+    us_sizes_per_0_1_mm_thickness: float
+    says: str
+
+
+def rule_off_mm(frame: Frame, turn: Turn) -> float:
+    """How much inside circumference [mm] the chosen rule is off the neutral line."""
+    return turn.adds(frame.used.rule)[0] - turn.adds("centroid")[0]
+
+
+def closing_of(frame: Frame, turn: Turn, spread: Spread, beyond_mm: float) -> Closing:
+    """Where a blank closes by the neutral line, whatever rule it was cut by.
+
+    ``beyond_mm`` is how much longer it is when closed than its chosen rule asks for (policy and rounding).
+    """
+    wanted = frame.wanted
+    apart = beyond_mm / turn.cut_per_round + rule_off_mm(frame, turn)
+    diameter = wanted.inside_mm + apart / math.pi
+    reach = spread.bias_mm / math.pi
+    low, high = diameter - reach, diameter + reach
+    said = f"{most_words(frame.used.scatter)} close between {wanted.told(low)} and {wanted.told(high)}"
+    if abs(apart) > 3 * spread.sd_mm:
+        slip = ("long", "large") if apart > 0 else ("short", "small")
+        said = f"By its neutral line that is {abs(apart):.1f} mm too {slip[0]}: {slip[1]}"
+    elif frame.used.leave == "small":
+        said += f"; true it up to {wanted.told(wanted.inside_mm)}"
+    elif frame.used.leave == "large":
+        said += f"; hardly any below {wanted.told(wanted.inside_mm)}"
+    texts = (wanted.told(diameter), wanted.told(low), wanted.told(high))
+    return Closing(diameter, low, high, *texts, spread, said + ".")
+
+
+def slip(frame: Frame, closing: Closing, key: str, title: str, round_mm: float, why: str) -> WhatIf:
+    """What a slip of so much inside circumference [mm] makes of this ring."""
+    inside = closing.inside_diameter_mm + round_mm / math.pi
+    scale = frame.wanted.scale
+    off = sizes_text(round_mm / scale.circumference_per_size_mm, scale)
+    return WhatIf(key, title, round_mm, inside, frame.wanted.told(inside), off, why)
+
+
+def what_ifs(frame: Frame, turn: Turn, closing: Closing) -> tuple[WhatIf, ...]:
+    """The slips every band knows: the thickness read wrong, a saw pass forgotten, the mallet too free."""
+    join, gain = frame.used.join, turn.thickness_gain * SLIP_MM
+    out = [
+        slip(frame, closing, "thickness-high", f"t {SLIP_MM} too thick", gain, f"{gain:+.2f} round"),
+        slip(frame, closing, "thickness-low", f"t {SLIP_MM} too thin", -gain, f"{-gain:+.2f} round"),
+    ]
+    if join.saw_passes:
+        kerf = BLADES[join.blade] * turn.round_per_kerf
+        out.append(slip(frame, closing, "saw-forgotten", "saw pass left out", kerf, f"the kerf stays in: {kerf:.2f}"))
+    if join.saw_passes or join.file_passes:
+        kerf = BLADES[join.blade] * turn.round_per_kerf
+        out.append(slip(frame, closing, "saw-again", "one saw pass more", -kerf, f"another kerf gone: {kerf:.2f}"))
+    much = HAMMERED_SIZES * SCALES["us"].circumference_per_size_mm
+    out.append(slip(frame, closing, "hammered", "hammered half a size", much, f"{much:.2f} round, in soft metal"))
+    return tuple(out)
+
+
+def rule_views(frame: Frame, turn: Turn, plus_mm: float = 0.0) -> tuple[RuleView, ...]:
+    """What each school gives for this stock, formed, and how far that is from the neutral line.
+
+    ``plus_mm`` is what the style adds whatever the rule.
+    """
+    around = math.pi * frame.wanted.inside_mm
+    physical = turn.adds("centroid")[0]
+
+    def view(key: str, title: str, source: str) -> RuleView:
+        adds = turn.adds(key)[0]
+        formed, off = turn.times * (around + adds) + plus_mm, adds - physical
+        sizes = off / frame.wanted.scale.circumference_per_size_mm
+        return RuleView(
+            key=key,
+            title=title,
+            formed_length_mm=formed,
+            text=told(formed, frame.used.units, 1),
+            off_mm=off,
+            off_sizes=sizes,
+            off_text=sizes_text(sizes, frame.wanted.scale),
+            chosen=key == frame.used.rule,
+            source=source,
+        )
+
+    views = [view(rule.key, rule.title, rule.source) for rule in RULES.values()]
+    if frame.used.rule == OWN:
+        views.append(view(OWN, "own", "given with the order"))
+    return tuple(views)
+
+
+def sizes_text(sizes: float, scale: Scale) -> str:
+    """How many sizes of a scale something is off, in words, as finely as the scale is told."""
+    step = scale.fine_step
+    count = round(abs(sizes) / step) * step
+    if count == 0:
+        return "the same size"
+    shown = f"{count:.1f}" if step == 0.1 else SCALES["us"].label(count, 0.125)
+    unit = scale.unit if count > 1 else scale.unit.removesuffix("s")
+    return f"{shown} {unit} {'large' if sizes > 0 else 'small'}"
+
+
+def sensitivity_of(frame: Frame, turn: Turn) -> Sensitivity:
+    """What 1 mm of length to cut and 0.1 mm of thickness are worth."""
+    us, scale = SCALES["us"], frame.wanted.scale
+    tenth, one = turn.thickness_gain * 0.1, 1 / turn.cut_per_round
+    says = (
+        f"1 mm of length is {one / scale.circumference_per_size_mm:.2f} {scale.unit}; "
+        f"0.1 mm of thickness is {tenth / scale.circumference_per_size_mm:.2f}."
+    )
+    return Sensitivity(one / us.circumference_per_size_mm, tenth / us.circumference_per_size_mm, says)

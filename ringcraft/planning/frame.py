@@ -1,0 +1,117 @@
+"""What every style begins from: the order with its defaults, the finger, the stock and the metal."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from ringcraft.errors import CraftError, ImpossibleSectionError
+from ringcraft.metals import METALS, Metal
+from ringcraft.planning.request import Join, RingRequest, Used, settle
+from ringcraft.planning.rules import thickness_term
+from ringcraft.planning.wanted import Wanted, wanted_ring
+from ringcraft.sections import Section, Stock, section_of
+
+THICKEST_SHARE = 1 / 3  # of the inside diameter: beyond it stock cannot be bent round; common practice
+HAIR = 1e-4  # relative change of thickness for the slope of the neutral line
+NO_JOINT = Join(saw_passes=0, file_passes=0)
+
+
+@dataclass(frozen=True)
+class Frame:
+    """An order made ready: ``section`` is the metal on the finger, ``slope`` how its neutral line rises with t."""
+
+    order: RingRequest
+    used: Used
+    wanted: Wanted
+    section: Section
+    slope: float
+    metal: Metal
+
+
+@dataclass(frozen=True)
+class Turn:
+    """How the blank that sets the size goes once round: formed = times x (pi ID + what the rule adds).
+
+    ``adds`` answers what a rule adds for the thickness [mm] with its reason; ``thickness_gain`` [-] is how much
+    circumference a mm of thickness is; ``cut_per_formed`` [-] how much must be cut for a mm that is kept;
+    ``kerf_gain`` [-] how much circumference a mm lost at the joint is, where that is another figure.
+    """
+
+    adds: Callable[[str], tuple[float, str]]
+    thickness_gain: float
+    times: float = 1.0
+    cut_per_formed: float = 1.0
+    kerf_gain: float | None = None
+
+    @property
+    def round_per_kerf(self) -> float:
+        """Inside circumference [mm] for a mm that the saw takes out of the joint."""
+        return 1 / self.cut_per_round if self.kerf_gain is None else self.kerf_gain
+
+    @property
+    def cut_per_round(self) -> float:
+        """Length to cut [mm] for a mm of inside circumference."""
+        return self.times * self.cut_per_formed
+
+
+def frame_of(
+    order: RingRequest, leave: str, section: Section | None = None, slope: float | None = None, joined: bool = True
+) -> Frame:
+    """An order made ready; raises CraftError naming the field.
+
+    ``section`` is given where the metal on the finger is not simply the stock; ``joined`` is false for a style
+    with no joint to saw through: its trim stays.
+    """
+    made = section or section_of(order.stock)
+    wanted = wanted_ring(order, made)
+    check_thickness(made, wanted)
+    used = settle(order, leave)
+    if not joined:
+        used = replace(used, join=replace(NO_JOINT, trim_mm=used.join.trim_mm, blade=used.join.blade))
+    return Frame(order, used, wanted, made, slope_of(order.stock) if slope is None else slope, METALS[order.metal])
+
+
+def check_thickness(section: Section, wanted: Wanted, field: str = "stock") -> None:
+    """Refuse stock that no bench bends round this finger."""
+    most = wanted.inside_mm * THICKEST_SHARE
+    if section.thickness_mm > most:
+        raise ImpossibleSectionError(
+            f"{field}.thickness_mm",
+            f"{section.thickness_mm:.2f} thick cannot be bent round a finger of {wanted.inside_mm:.1f} mm.",
+            f"At most {most:.1f} mm, a third of the inside.",
+        )
+
+
+def turn_of(frame: Frame, times: float = 1.0, cut_per_formed: float = 1.0) -> Turn:
+    """The turn of one section, by the rules as they stand."""
+    return Turn(
+        lambda rule: thickness_term(rule, frame.section, frame.order.own_correction_mm),
+        2 * math.pi * frame.slope,
+        times,
+        cut_per_formed,
+    )
+
+
+def slope_of(stock: Stock) -> float:
+    """How fast the neutral line rises with the thickness [-], by a hair of difference."""
+    thick, thin = section_of(stock), _slimmer(stock)
+    return (thick.neutral_mm - thin.neutral_mm) / (thick.thickness_mm - thin.thickness_mm)
+
+
+def _slimmer(stock: Stock) -> Section:
+    thin = replace(stock, thickness_mm=stock.thickness_mm * (1 - HAIR))
+    if stock.profile in ("round", "square"):
+        thin = replace(thin, width_mm=None)
+    try:
+        return section_of(thin)
+    except CraftError:  # a straight side as high as the slimmer stock: scale the side with it
+        return section_of(replace(thin, side_mm=(stock.side_mm or 0) * (1 - HAIR)))
+
+
+def stock_words(section: Section) -> str:
+    """A stock in words: half-round 4 × 1.8."""
+    if section.profile in ("round", "square"):
+        return f"{section.title} {round(section.thickness_mm, 2):g}"
+    return f"{section.title} {round(section.width_mm, 2):g} × {round(section.thickness_mm, 2):g}"

@@ -1,0 +1,99 @@
+"""The terms that most ledgers share: the finger, the thickness, the joint, the policy, the rounding."""
+
+from __future__ import annotations
+
+import math
+
+from ringcraft.metals import BLADES
+from ringcraft.planning.frame import Frame, Turn
+from ringcraft.planning.ledger import Term, round_for
+from ringcraft.planning.request import Used
+from ringcraft.planning.tolerance import Scatter
+from ringcraft.sections import Section
+
+SQUARING_MM = 0.1  # one squaring of both faces with the file; common practice, no published source
+
+
+def round_terms(frame: Frame, turn: Turn) -> list[Term]:
+    """Once round the finger: its inside circumference, what a wide band adds, and the thickness."""
+    size, wide = frame.wanted.finger, frame.wanted.wide
+    thickness, why = turn.adds(frame.used.rule)
+    terms = [
+        Term(
+            "inside-circumference",
+            "inside circumference",
+            size.circumference_mm,
+            f"π × {size.inside_diameter_mm:.2f} inside, {size.text}",
+        )
+    ]
+    if wide and wide.taken:
+        terms.append(Term("wide-band", "wide band", wide.mm, wide.says))
+    return [*terms, Term("thickness", "thickness", thickness, why)]
+
+
+def over_terms(under_mm: float, under: str, fit_mm: float, section: Section) -> list[Term]:
+    """Once round another ring: the circumference over it, the fit, and the thickness by the neutral line."""
+    terms = [Term("over", "over what is under", math.pi * under_mm, f"π × {under_mm:.2f} over {under}")]
+    if fit_mm:
+        how = "tight: it is driven on" if fit_mm < 0 else "loose: it slides on"
+        terms.append(Term("fit", "fit", math.pi * fit_mm, f"π × {fit_mm:+.2f}, {how}"))
+    adds, why = 2 * math.pi * section.neutral_mm, f"{section.why}: neutral line {section.neutral_mm:.2f} up"
+    return [*terms, Term("thickness", "thickness", adds, why)]
+
+
+def joint_terms(used: Used) -> list[Term]:
+    """What the joint eats: the saw's kerf, the file, and the trim that is filed off before forming."""
+    join, out = used.join, []
+    if join.saw_passes:
+        passes = {1: "one pass", 2: "two passes"}.get(join.saw_passes, f"{join.saw_passes} passes")
+        kerf = BLADES[join.blade]
+        why = f"{passes} of {join.blade}, {kerf:.2f} each"
+        out.append(Term("saw", "saw through the joint", join.saw_passes * kerf, why))
+    if join.file_passes:
+        squared = join.file_passes * SQUARING_MM
+        out.append(Term("file", "squaring the faces", squared, f"the file takes {SQUARING_MM} each time"))
+    if join.trim_mm:
+        out.append(Term("trim", "trim", join.trim_mm, "added to the cut, filed off again before forming"))
+    return out
+
+
+def eaten_mm(terms: tuple[Term, ...]) -> float:
+    """What of a blank [mm] is gone before the ring is closed."""
+    return math.fsum(term.mm for term in terms if term.key in ("saw", "file", "trim"))
+
+
+def policy_terms(used: Used, bias_mm: float, so_far_mm: float) -> list[Term]:
+    """What the policy leaves off or adds, ``bias_mm`` of length to cut, and the rounding of the figure itself."""
+    out = []
+    if used.leave != "exact":
+        small = used.leave == "small"
+        share = share_words(used.scatter)
+        why = (
+            f"so that {share} closes too large: stretching is easy, shrinking dear"
+            if small
+            else f"so that {share} closes too small: taking out is one joint, adding two"
+        )
+        out.append(Term("leave", f"left {used.leave}", -bias_mm if small else bias_mm, why))
+        so_far_mm += out[-1].mm
+    return out + rounding_terms(used, so_far_mm, used.leave)
+
+
+def rounding_terms(used: Used, so_far_mm: float, leave: str = "exact") -> list[Term]:
+    """The rounding of the figure itself, in the direction of the policy."""
+    if used.round_to_mm <= 0:
+        return []
+    rounded = round_for(so_far_mm, used.round_to_mm, leave)
+    how = {"small": "down", "large": "up", "exact": "to the nearest"}[leave]
+    return [Term("rounding", "rounding", rounded - so_far_mm, f"{how}, in steps of {used.round_to_mm:g}")]
+
+
+def share_words(scatter: Scatter) -> str:
+    """The chance on the costly side in words."""
+    known = {0.05: "one in twenty", 0.1: "one in ten", 0.2: "one in five", 0.25: "one in four", 0.5: "one in two"}
+    return known.get(round(scatter.chance, 4), f"{100 * scatter.chance:.1f} in a hundred")
+
+
+def most_words(scatter: Scatter) -> str:
+    """How many lie between the two chances, in words."""
+    known = {0.05: "Nine in ten", 0.1: "Four in five", 0.25: "One in two"}
+    return known.get(round(scatter.chance, 4), f"{100 * (1 - 2 * scatter.chance):.0f} in a hundred")

@@ -1,0 +1,172 @@
+"""Folded or doubled sheet: the thickness is the sum of its layers, the commonest half to forget."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from ringcraft.border import Count, PositiveMm, name_of, request
+from ringcraft.drawing.blanks import along
+from ringcraft.drawing.shapes import Line
+from ringcraft.errors import OutOfRangeError
+from ringcraft.planning.closing import slip
+from ringcraft.planning.frame import Frame, Turn, frame_of, turn_of
+from ringcraft.planning.joints import Seam
+from ringcraft.planning.request import RingRequest
+from ringcraft.sections import section_of
+from ringcraft.styles.base import Figure, Option, RingPlan, Style, Word
+from ringcraft.styles.build import assemble, check_profile, sized_blank, thumb
+
+FLAT = ("sheet", "rectangle")
+MOST_LAYERS = 6
+WAYS = {"folded": "folded over", "doubled": "laid one on another"}
+WayKey = name_of("way to double it", WAYS)
+
+
+@request
+class FoldedRequest(RingRequest):
+    """The order of a band of several layers; ``stock`` is one layer, ``worked_thickness_mm`` all as measured."""
+
+    style: Literal["folded"] = "folded"
+    layers: Count = 2
+    doubling: WayKey = "folded"
+    worked_thickness_mm: PositiveMm | None = None
+
+
+@dataclass(frozen=True)
+class Folded:
+    """The layers together: how thick [mm], and how wide the sheet is before it is folded [mm]."""
+
+    layers: int
+    total_thickness_mm: float
+    sheet_width_mm: float
+    fold_lines_mm: tuple[float, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class FoldedPlan(RingPlan):
+    """The plan of a folded band."""
+
+    style: Literal["folded"]
+    folded: Folded
+
+
+def sheet_width_mm(width_mm: float, thickness_mm: float, layers: int) -> float:
+    """How wide a sheet [mm] must be to fold flat on itself to ``width_mm`` in so many layers.
+
+    width = n w - (n - 1)(2 - pi/2) t: each fold is half a turn about the sheet's own face, its middle line
+    pi t/2 long, and takes t of width from the two layers it joins. Source: plane geometry.
+
+    >>> round(sheet_width_mm(6, 0.5, 2), 3)
+    11.785
+    """
+    return layers * width_mm - (layers - 1) * (2 - math.pi / 2) * thickness_mm
+
+
+def fold_lines(width_mm: float, thickness_mm: float, layers: int) -> tuple[float, ...]:
+    """Where the middle of each fold lies, from one edge of the sheet [mm]."""
+    first = width_mm - thickness_mm + math.pi * thickness_mm / 4
+    step = width_mm - 2 * thickness_mm + math.pi * thickness_mm / 2
+    return tuple(first + i * step for i in range(layers - 1))
+
+
+def plan_folded(order: FoldedRequest) -> FoldedPlan:
+    """Plan a band of folded sheet; raises CraftError naming the field."""
+    check_profile(order, FLAT, "What is folded is flat, not")
+    layers, one = order.layers, order.stock.thickness_mm
+    if not 2 <= layers <= MOST_LAYERS:
+        raise OutOfRangeError("layers", f"{layers} is no doubling.", f"From 2 to {MOST_LAYERS} layers.")
+    total = order.worked_thickness_mm or layers * one
+    section = section_of(replace(order.stock, thickness_mm=total))
+    frame = frame_of(order, STYLE.leave, section, slope=0.5)
+    turn = _turn(frame, layers, one, order.worked_thickness_mm is not None)
+    made = _folded(order, section.width_mm, total)
+    several = order.doubling == "doubled"
+    sized = sized_blank(
+        frame,
+        turn,
+        width_mm=section.width_mm if several else made.sheet_width_mm,
+        area_mm2=one * (section.width_mm if several else made.sheet_width_mm),
+        count=layers if several else 1,
+        lines=() if several else _lines(frame, made),
+    )
+    forgotten = -2 * math.pi * 0.5 * one
+    return assemble(
+        frame,
+        STYLE,
+        FoldedPlan,
+        sized,
+        title=f"band of {layers} layers",
+        joints=(
+            Seam("layers", "the layers together", sized.exact_mm, 1),
+            Seam("joint", "the joint", section.width_mm, 2),
+        ),
+        figures=(
+            Figure("total", "thick in all", total, f"{total:.2f}", f"{layers} layers of {one:g}"),
+            Figure(
+                "sheet", "sheet wide", made.sheet_width_mm, f"{made.sheet_width_mm:.2f}", _width_why(order, layers)
+            ),
+        ),
+        thumbs=(thumb("one layer counted", math.pi * one, turn.adds(frame.used.rule)[0]),),
+        slips=(
+            slip(frame, sized.closing, "layer-forgotten", "a layer forgotten", forgotten, f"π × {one:g} missing"),
+        ),
+        words={
+            "layers": str(layers),
+            "one": f"{one:.2f}",
+            "sheet_width": f"{made.sheet_width_mm:.2f}",
+            "folds": ", ".join(f"{mm:.2f}" for mm in made.fold_lines_mm),
+        },
+        holds={"folded": not several, "doubled": several},
+        folded=made,
+    )
+
+
+def _turn(frame: Frame, layers: int, one: float, measured: bool) -> Turn:
+    plain = turn_of(frame)
+    said = "layers as measured" if measured else f"layers of {one:g}"
+
+    def adds(rule: str) -> tuple[float, str]:
+        mm, why = plain.adds(rule)
+        return mm, f"{layers} {said} are {frame.section.thickness_mm:.2f}; {why}"
+
+    return replace(plain, adds=adds)
+
+
+def _folded(order: FoldedRequest, width: float, total: float) -> Folded:
+    if order.doubling == "doubled":
+        return Folded(order.layers, total, width, ())
+    wide = sheet_width_mm(width, order.stock.thickness_mm, order.layers)
+    return Folded(order.layers, total, wide, fold_lines(width, order.stock.thickness_mm, order.layers))
+
+
+def _lines(frame: Frame, made: Folded) -> list[Line]:
+    long = frame.wanted.inside_mm * math.pi
+    return [along(f"fold-{i}", "fold", y, 0.0, long) for i, y in enumerate(made.fold_lines_mm, start=1)]
+
+
+def _width_why(order: FoldedRequest, layers: int) -> str:
+    if order.doubling == "doubled":
+        return f"{layers} strips of it, soldered flat on one another"
+    return "a fold takes a little less than the two layers it joins"
+
+
+STYLE = Style(
+    key="folded",
+    title="folded band",
+    request=FoldedRequest,
+    plan=plan_folded,
+    answer=FoldedPlan,
+    leave="small",
+    route="folded",
+    first={"profile": "sheet", "width": "5", "thickness": "0.6"},
+    stock_says="each layer",
+    takes={"stock-thickness": "stock.thickness_mm", "thickness-worked": "worked_thickness_mm"},
+    aliases=("doubled", "doubled band"),
+    words=(
+        Word("layers", "Layers", "in", "layers", "count", "2", short=("layers",)),
+        Word("doubling", "Doubling", kind="choice", first="folded",
+             choices=tuple(Option(key, title) for key, title in WAYS.items())),
+    ),
+)  # fmt: skip

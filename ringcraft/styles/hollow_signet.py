@@ -1,0 +1,225 @@
+"""The hollow signet: a round inner band, an outer strip that leaves it for the top, and a plate."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+from ringcraft.border import PositiveMm, request
+from ringcraft.drawing import rings
+from ringcraft.drawing.blanks import across
+from ringcraft.drawing.paths import Path, arc, box
+from ringcraft.drawing.shapes import Drawing, Shape, drawing
+from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
+from ringcraft.planning.blank import Blank
+from ringcraft.planning.frame import Frame, frame_of, turn_of
+from ringcraft.planning.joints import Seam
+from ringcraft.planning.ledger import Handle, Mark, Term
+from ringcraft.planning.request import RingRequest
+from ringcraft.sections import Section, Stock, section_of
+from ringcraft.styles.base import STOCK_TAKES, Figure, RingPlan, Style, Word
+from ringcraft.styles.build import assemble, check_profile, side_blank, sized_blank, thumb
+
+THUMB_MM = 4.5  # "inner plus 4 to 5" for the outer strip; common practice, no published source
+PLATE_OVER_MM = 0.5  # of the plate over the walls on each side, filed flush later; our own judgement
+FLAT = ("sheet", "rectangle")
+
+
+@request
+class HollowSignetRequest(RingRequest):
+    """The order of a hollow signet: the top's width across the hand and its rise over the inner band [mm].
+
+    ``outer_stock`` and ``plate_stock`` are the inner band's own where they are not given.
+    """
+
+    style: Literal["hollow-signet"] = "hollow-signet"
+    top_width_mm: PositiveMm
+    rise_mm: PositiveMm
+    outer_stock: Stock | None = None
+    plate_stock: Stock | None = None
+    inner_measured_od_mm: PositiveMm | None = None
+
+
+@dataclass(frozen=True)
+class Wrap:
+    """The outer strip: its length [mm], where it leaves the round [rad from the top], its straight flank [mm]."""
+
+    length_mm: float
+    leaves_at: float
+    flank_mm: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class HollowSignetPlan(RingPlan):
+    """The plan of a hollow signet; ``flank_mm`` is the straight of the outer strip up to the top's corner."""
+
+    style: Literal["hollow-signet"]
+    flank_mm: float
+
+
+def wrap_of(neutral_radius_mm: float, top_width_mm: float, corner_height_mm: float) -> Wrap:
+    """The strip from one top corner tangentially on to the round, under it, and up to the other corner.
+
+    With Rn the strip's neutral radius and P = (B/2, height) the corner: L = 2 (Rn (pi - d - b) + s),
+    s = sqrt(|P|^2 - Rn^2), d = atan2(B/2, height), b = acos(Rn/|P|). Source: plane geometry (the tangents from a
+    point to a circle); checked in the tests by measuring the drawn line with shapely.
+    """
+    away = math.hypot(top_width_mm / 2, corner_height_mm)
+    turn = math.atan2(top_width_mm / 2, corner_height_mm) + math.acos(neutral_radius_mm / away)
+    flank = math.sqrt(away**2 - neutral_radius_mm**2)
+    return Wrap(2 * (neutral_radius_mm * (math.pi - turn) + flank), turn, flank)
+
+
+def plan_hollow_signet(order: HollowSignetRequest) -> HollowSignetPlan:
+    """Plan a hollow signet; raises CraftError naming the field."""
+    check_profile(order, FLAT, "The inner band is flat, not")
+    frame = frame_of(order, STYLE.leave)
+    outer = _flat(order.outer_stock or order.stock, "outer_stock")
+    plate = _flat(order.plate_stock or order.stock, "plate_stock")
+    planned = frame.wanted.inside_mm + 2 * frame.section.thickness_mm
+    measured = order.inner_measured_od_mm
+    if measured is not None and abs(measured - planned) > 0.1 * planned:
+        said = f"{measured:.2f} over the inner band cannot be: it was planned at {planned:.2f}."
+        raise ImpossibleSectionError("inner_measured_od_mm", said, "Measure across the outside, in mm.")
+    under = measured or planned
+    wrap = _wrap(order, under, outer)
+    sized = sized_blank(frame, turn_of(frame), name="inner", title="inner band", role="inner", outside_mm=planned)
+    waits = "" if measured else "the outside of the inner band is measured"
+    strip_, top = _outer(order, frame, under, outer, wrap, waits), _plate(order, frame, outer, plate)
+    inner_formed = math.pi * (frame.wanted.inside_mm + frame.section.thickness_mm)
+    wide = frame.section.width_mm
+    return assemble(
+        frame,
+        STYLE,
+        HollowSignetPlan,
+        sized,
+        title="hollow signet",
+        blanks=(sized.blank, strip_, top),
+        joints=(
+            Seam("inner", "the joint of the inner band", wide, 1),
+            Seam("outer", "the outer strip to the inner band", 2 * under * (math.pi - wrap.leaves_at), 2),
+            Seam("plate", "the top plate", 2 * (order.top_width_mm + wide), 3),
+        ),
+        ring=_ring(order, frame, under, outer, plate),
+        figures=(
+            Figure("flank", "flank", wrap.flank_mm, f"{wrap.flank_mm:.2f}", "straight from the round to the corner"),
+            Figure("leaves", "leaves the round", math.degrees(wrap.leaves_at), f"{math.degrees(wrap.leaves_at):.0f}°",
+                   "to either side of the top"),
+        ),
+        thumbs=(thumb("outer is inner + 4 to 5", inner_formed + THUMB_MM, wrap.length_mm),),
+        says=(f"Cut the inner band first: the others follow its outside. It closes at {sized.closing.text}.",),
+        words={
+            "flank": f"{wrap.flank_mm:.2f}",
+            "leaves": f"{math.degrees(wrap.leaves_at):.0f}",
+            "outer_cut": strip_.cut_text,
+            "plate_cut": top.cut_text,
+            "top": f"{order.top_width_mm:g}",
+            "rise": f"{order.rise_mm:g}",
+        },
+        flank_mm=wrap.flank_mm,
+    )  # fmt: skip
+
+
+def _flat(stock: Stock, field: str) -> Section:
+    if stock.profile not in FLAT:
+        raise ImpossibleSectionError(f"{field}.profile", "The wrap and the plate are flat.", "Use sheet or strip.")
+    return section_of(stock, field)
+
+
+def _wrap(order: HollowSignetRequest, under: float, outer: Section) -> Wrap:
+    neutral, height = under / 2 + outer.neutral_mm, under / 2 + order.rise_mm
+    if order.top_width_mm > 1.6 * under:
+        raise OutOfRangeError("top_width_mm", "That top is wider than any hand.", f"At most {1.6 * under:.0f} mm.")
+    if order.rise_mm > under:
+        raise OutOfRangeError("rise_mm", "That top stands higher than the ring.", f"At most {under:.0f} mm.")
+    if math.hypot(order.top_width_mm / 2, height) <= neutral * 1.0005:
+        least = math.sqrt(max(0.0, neutral**2 - (order.top_width_mm / 2) ** 2)) - under / 2
+        said = "The corners of that top lie inside the wrap."
+        raise ImpossibleSectionError("rise_mm", said, f"At least {max(least, 0.0) + 0.05:.2f} mm, or a wider top.")
+    return wrap_of(neutral, order.top_width_mm, height)
+
+
+def _outer(order: HollowSignetRequest, frame: Frame, under: float, outer: Section, wrap: Wrap, waits: str) -> Blank:
+    turned = wrap.length_mm - 2 * wrap.flank_mm
+    neutral = under / 2 + outer.neutral_mm
+    terms = [
+        Term(
+            "under",
+            "round the inner band",
+            turned,
+            f"{math.degrees(turned / neutral):.0f}° of a round of {neutral:.2f}",
+        ),
+        Term("flanks", "two flanks", 2 * wrap.flank_mm, f"straight to the corners, {wrap.flank_mm:.2f} each"),
+    ]
+    per_rise = 2 * (under / 2 + order.rise_mm) / math.hypot(order.top_width_mm / 2, under / 2 + order.rise_mm)
+    handle = Handle("rise_mm", "rise of the top", order.rise_mm, 1 / per_rise, 0.1, under / 2)
+    mark = Mark("flank", wrap.length_mm - wrap.flank_mm, "leaves the round", handle)
+    lines = [across("flank-left", "scribe", wrap.flank_mm, outer.width_mm),
+             across("flank-right", "scribe", wrap.length_mm - wrap.flank_mm, outer.width_mm)]  # fmt: skip
+    return side_blank(frame, terms, joined=False, name="outer", title="outer strip", role="outer", section=outer,
+                      waits=waits, marks=[mark], lines=lines)  # fmt: skip
+
+
+def _plate(order: HollowSignetRequest, frame: Frame, outer: Section, plate: Section) -> Blank:
+    wide = max(frame.section.width_mm, outer.width_mm) + 2 * PLATE_OVER_MM
+    terms = [
+        Term("top", "width of the top", order.top_width_mm, "corner to corner, along the strip's neutral line"),
+        Term("walls", "the walls", outer.thickness_mm, f"half of {outer.thickness_mm:g} on either side"),
+        Term("over", "to file flush", 2 * PLATE_OVER_MM, f"{PLATE_OVER_MM:g} over each side"),
+    ]
+    return side_blank(frame, terms, joined=False, name="plate", title="top plate", role="plate", section=plate,
+                      waits="the top is filed level", width_mm=wide, area_mm2=wide * plate.thickness_mm)  # fmt: skip
+
+
+def _ring(order: HollowSignetRequest, frame: Frame, under: float, outer: Section, plate: Section) -> Drawing:
+    """Looking through it: the inner band, the strip wrapped tangentially about it, the plate on its corners."""
+    height, corner = under / 2 + order.rise_mm, order.top_width_mm / 2
+    outside = _wrapped(under / 2 + outer.thickness_mm, corner + outer.neutral_mm, height)
+    inside = _wrapped(under / 2, corner - outer.neutral_mm, height)
+    half = corner + outer.thickness_mm / 2 + PLATE_OVER_MM
+    return drawing(
+        [
+            Shape("outer", "second", (outside + _backwards(inside),)),
+            rings.band(frame.wanted.inside_mm / 2, under / 2, "inner"),
+            Shape("plate", "metal", (box(-half, height, half, height + plate.thickness_mm),)),
+        ],
+        [rings.joint(frame.wanted.inside_mm / 2, under / 2)],
+    )
+
+
+def _wrapped(radius: float, half_top: float, height: float) -> Path:
+    """From the right corner tangentially on to the round, under it, and up to the left corner."""
+    away = math.hypot(half_top, height)
+    turn = math.atan2(half_top, height) + math.acos(min(1.0, radius / away))
+    return ((half_top, height, 0.0), *arc(radius, turn, 2 * math.pi - turn), (-half_top, height, 0.0))
+
+
+def _backwards(path: Path) -> Path:
+    """The same path from its end to its start: each bulge goes to the point before it, turned round."""
+    bulges = [*(-point[2] for point in path[-2::-1]), 0.0]
+    return tuple((x, y, bulge) for (x, y, _), bulge in zip(path[::-1], bulges, strict=True))
+
+
+STYLE = Style(
+    key="hollow-signet",
+    title="hollow signet",
+    request=HollowSignetRequest,
+    plan=plan_hollow_signet,
+    answer=HollowSignetPlan,
+    leave="small",
+    route="hollow-signet",
+    first={"profile": "sheet", "width": "8", "thickness": "0.9"},
+    stock_says="its inner band",
+    takes={
+        **STOCK_TAKES,
+        "outside": "inner_measured_od_mm",
+        "stock-thickness@outer": "outer_stock.thickness_mm",
+        "stock-width@outer": "outer_stock.width_mm",
+    },
+    aliases=("signet",),
+    words=(
+        Word("top_width_mm", "Width of the top", "its top", "mm across,", first="14", short=("top",)),
+        Word("rise_mm", "Rise of the top", "standing", "mm over the inner band", first="2.5", short=("rise",)),
+    ),
+)  # fmt: skip

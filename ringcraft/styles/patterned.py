@@ -1,0 +1,197 @@
+"""The patterned strip: cut so that both ends fall at the same place of the repeat."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from ringcraft.border import Mm, PositiveMm, Whole, name_of, request
+from ringcraft.drawing.blanks import across
+from ringcraft.drawing.paths import box
+from ringcraft.drawing.shapes import Line, Shape, drawing
+from ringcraft.errors import OutOfRangeError
+from ringcraft.planning.closing import sizes_text
+from ringcraft.planning.frame import Frame, Turn, frame_of, turn_of
+from ringcraft.planning.ledger import Handle, Mark, Term
+from ringcraft.planning.request import RingRequest
+from ringcraft.planning.terms import eaten_mm
+from ringcraft.styles.base import STOCK_TAKES, Figure, Fit, Fits, Option, RingPlan, Style, Word
+from ringcraft.styles.build import Sized, assemble, sized_blank
+
+EITHER_SIDE = 2  # fits shown either side of the nearest
+MOST_OFF_SIZES = 3.0  # US sizes: a fit further off than that is another ring
+MATCHES = {"repeats": "whole repeats", "size": "the exact size"}
+MatchKey = name_of("way to match it", MATCHES)
+
+
+@request
+class PatternedRequest(RingRequest):
+    """The order of a patterned band: ``match`` says what gives way, ``repeats`` chooses among the fits.
+
+    ``start_mm`` is how far into a repeat the ends are cut.
+    """
+
+    style: Literal["patterned"] = "patterned"
+    repeat_mm: PositiveMm
+    match: MatchKey = "repeats"
+    repeats: Whole | None = None
+    start_mm: Mm = 0.0
+
+
+@dataclass(frozen=True)
+class RepeatFit:
+    """What a number of repeats closes at: inside diameter [mm] and size."""
+
+    repeats: int
+    inside_diameter_mm: float
+    size: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class PatternedPlan(RingPlan):
+    """The plan of a patterned band. ``repeat_error_mm`` is how far the pattern misses itself at the joint."""
+
+    style: Literal["patterned"]
+    repeats: int
+    repeat_error_mm: float
+    fits: tuple[RepeatFit, ...]
+    offcut_mm: float
+    from_repeats: int
+
+
+def plan_patterned(order: PatternedRequest) -> PatternedPlan:
+    """Plan a patterned band; raises CraftError naming the field."""
+    frame = frame_of(order, STYLE.leave)
+    turn, pitch = turn_of(frame), order.repeat_mm
+    around = math.pi * frame.wanted.inside_mm + turn.adds(frame.used.rule)[0]
+    if pitch > around / 2:
+        raise OutOfRangeError(
+            "repeat_mm", f"A repeat of {pitch:g} hardly goes round.", f"At most {around / 2:.1f} mm."
+        )
+    if order.start_mm >= pitch:
+        raise OutOfRangeError("start_mm", "That is the next repeat already.", f"Less than {pitch:g} mm.")
+    whole = order.match == "repeats"
+    count = _count(order, frame, around) if whole else max(1, round(around / pitch))
+    gives = count * pitch - around if whole else 0.0
+    if whole:  # the pattern says the length: nothing is left or rounded
+        frame = replace(frame, used=replace(frame.used, leave="exact", round_to_mm=0.0))
+    more = [Term("repeats", "whole repeats", gives, f"{count} of {pitch:g} are {count * pitch:.2f}")] if whole else []
+    sized = _drawn(order, frame, turn, more, gives)
+    fits = _fits(order, frame, turn, count)
+    spare, pieces = _offcut(sized.blank.cut_length_mm, pitch)
+    error = 0.0 if whole else _error(sized, pitch)
+    return assemble(
+        frame,
+        STYLE,
+        PatternedPlan,
+        sized,
+        title=f"patterned {frame.section.title} band",
+        figures=(
+            Figure("repeats", "repeats", count, str(count), f"of {pitch:g} mm"),
+            Figure("offcut", "off each end", spare, f"{spare:.2f}", f"of a piece of {pieces} repeats"),
+            Figure("error", "misses itself by", error, f"{error:.2f}", "at the joint"),
+        ),
+        fit_table=_table(fits, frame, count, whole),
+        words={
+            "repeats": str(count),
+            "pitch": f"{pitch:g}",
+            "pieces": str(pieces),
+            "offcut": f"{spare:.2f}",
+            "error": f"{abs(error):.2f}",
+        },
+        holds={"whole": whole, "misses": abs(error) > 0.05},
+        repeats=count,
+        repeat_error_mm=error,
+        fits=fits,
+        offcut_mm=spare,
+        from_repeats=pieces,
+    )
+
+
+def _count(order: PatternedRequest, frame: Frame, around: float) -> int:
+    exact = around / order.repeat_mm
+    if order.repeats is None:
+        return {"small": math.floor, "large": math.ceil}.get(frame.used.leave, round)(exact)
+    off = abs(order.repeats * order.repeat_mm - around) / frame.wanted.scale.circumference_per_size_mm
+    if off > MOST_OFF_SIZES:
+        low, high = math.floor(exact), math.ceil(exact)
+        raise OutOfRangeError("repeats", f"{order.repeats} repeats make another ring.", f"{low} or {high} come near.")
+    return order.repeats
+
+
+def _drawn(order: PatternedRequest, frame: Frame, turn: Turn, more: list[Term], gives: float) -> Sized:
+    cut = sized_blank(frame, turn, more, gives_mm=gives).blank.cut_length_mm
+    wide, pitch = frame.section.width_mm, order.repeat_mm
+    trim = frame.used.join.trim_mm
+    spare, _ = _offcut(cut, pitch)
+    plain = sized_blank(frame, turn, more, gives_mm=gives)
+    face = (eaten_mm(plain.blank.terms) - trim) / 2  # what the saw takes, half from either end
+    lines: list[Line] = []
+    x, i = face - order.start_mm - math.floor((face + spare) / pitch) * pitch, 0
+    while x <= cut + spare + 1e-9:
+        if x >= -spare - 1e-9:
+            i += 1
+            lines.append(across(f"repeat-{i}", "texture", x, wide))
+        x += pitch
+    ghosts = [Shape("offcut-left", "ghost", (box(-spare, 0, 0, wide),)),
+              Shape("offcut-right", "ghost", (box(cut, 0, cut + spare, wide),))] if spare > 1e-6 else []  # fmt: skip
+    handle = Handle("start_mm", "start in the repeat", order.start_mm, -1.0, 0.0, math.floor(pitch * 99) / 100)
+    first = next((line.path[0][0] for line in lines if line.path[0][0] >= face - 1e-9), face)
+    marks = [Mark("repeat", first, "the repeat begins here", handle)]
+    shape = Shape("blank", "metal", (box(0, 0, cut, wide),))
+    return sized_blank(frame, turn, more, gives_mm=gives, marks=marks, drawing=drawing([shape, *ghosts], lines))
+
+
+def _offcut(cut: float, pitch: float) -> tuple[float, int]:
+    """The same offcut at each end, from the shortest piece of whole repeats that leaves something to square."""
+    pieces = math.ceil(cut / pitch + 0.2)
+    return (pieces * pitch - cut) / 2, pieces
+
+
+def _error(sized: Sized, pitch: float) -> float:
+    """How far the pattern misses itself where the ring closes [mm]: what is left over whole repeats."""
+    kept = sized.blank.cut_length_mm - eaten_mm(sized.blank.terms)
+    return kept - round(kept / pitch) * pitch
+
+
+def _fits(order: PatternedRequest, frame: Frame, turn: Turn, count: int) -> tuple[RepeatFit, ...]:
+    adds, out = turn.adds("centroid")[0], []
+    for n in range(max(1, count - EITHER_SIDE), count + EITHER_SIDE + 1):
+        inside = (n * order.repeat_mm - adds) / math.pi
+        out.append(RepeatFit(n, inside, frame.wanted.told(inside)))
+    return tuple(out)
+
+
+def _table(fits: tuple[RepeatFit, ...], frame: Frame, count: int, whole: bool) -> Fits:
+    rows = []
+    for fit in fits:
+        off = (fit.inside_diameter_mm - frame.wanted.inside_mm) * math.pi
+        said = sizes_text(off / frame.wanted.scale.circumference_per_size_mm, frame.wanted.scale)
+        rows.append(
+            Fit("repeats", str(fit.repeats), (str(fit.repeats), fit.size, said), whole and fit.repeats == count)
+        )
+    return Fits("What whole repeats close at", ("repeats", "size", "against the finger"), tuple(rows))
+
+
+STYLE = Style(
+    key="patterned",
+    title="patterned band",
+    request=PatternedRequest,
+    plan=plan_patterned,
+    answer=PatternedPlan,
+    leave="exact",
+    route="patterned",
+    first={"profile": "rectangle", "width": "5", "thickness": "1.2"},
+    takes=STOCK_TAKES,
+    aliases=("pattern", "beaded"),
+    words=(
+        Word("repeat_mm", "Repeat of the pattern", "its pattern repeats every", "mm,", first="2.5",
+             short=("repeat",)),
+        Word("match", "Match", "matched to", kind="choice", first="repeats",
+             choices=tuple(Option(key, title) for key, title in MATCHES.items())),
+        Word("repeats", "Number of repeats", "in", "repeats,", "count", placeholder="what fits", when="match=repeats",
+             short=("repeats",)),
+        Word("start_mm", "Start in the repeat", "cut", "mm into a repeat", first="0", short=("start",)),
+    ),
+)  # fmt: skip

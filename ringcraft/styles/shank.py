@@ -1,0 +1,186 @@
+"""The shank for a top: closed, open with a gap, or open with its ends split into prongs."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+from ringcraft.border import Mm, PositiveMm, name_of, request
+from ringcraft.drawing import rings
+from ringcraft.drawing.blanks import along
+from ringcraft.drawing.shapes import Line, drawing
+from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.planning.blank import cut_words
+from ringcraft.planning.frame import Frame, frame_of, turn_of
+from ringcraft.planning.joints import Seam
+from ringcraft.planning.ledger import Handle, Mark, Term
+from ringcraft.planning.request import RingRequest
+from ringcraft.sizes import SCALES
+from ringcraft.styles.base import STOCK_TAKES, Figure, Option, Part, RingPlan, Style, Word
+from ringcraft.styles.build import assemble, says_of, sized_blank
+
+WIDEST_TURN = math.radians(120)  # of the round that a top may take; beyond it the shank does not hold it
+SMALL_FIRST_SIZES = 2  # US sizes smaller that it is bent first; common practice, no published source
+ENDS = {"plain": "plain ends", "split": "ends split in thirds"}
+EndsKey = name_of("kind of end", ENDS)
+
+
+@request
+class ShankRequest(RingRequest):
+    """The order of a shank. ``gap_mm`` is left open along the neutral line (0: closed); or ``top_width_mm`` gives it.
+
+    ``split_mm`` is how far each end is sawn into thirds, where ``ends`` is split.
+    """
+
+    style: Literal["shank"] = "shank"
+    gap_mm: Mm | None = None
+    top_width_mm: PositiveMm | None = None
+    ends: EndsKey = "plain"
+    split_mm: PositiveMm = 8.0
+
+
+@dataclass(frozen=True)
+class Opening:
+    """The opening of a shank [mm]: along its neutral line, and across between the edges of its ends."""
+
+    gap_mm: float
+    inside_mm: float
+    outside_mm: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class ShankPlan(RingPlan):
+    """The plan of a shank."""
+
+    style: Literal["shank"]
+    shank: Opening
+
+
+def plan_shank(order: ShankRequest) -> ShankPlan:
+    """Plan a shank; raises CraftError naming the field."""
+    gap = order.gap_mm or 0.0
+    closed = gap == 0 and order.top_width_mm is None
+    frame = frame_of(order, STYLE.leave, joined=closed)
+    opening = _opening(order, frame)
+    why = "left open for the top, along the neutral line"
+    if order.top_width_mm is not None:
+        why = f"a top {order.top_width_mm:g} wide between the inner edges: {opening.gap_mm:.2f} of the neutral line"
+    more = [] if closed else [Term("gap", "gap for the top", -opening.gap_mm, why)]
+    split = order.ends == "split"
+    plain = sized_blank(frame, turn_of(frame), more)
+    cut = plain.blank.cut_length_mm
+    if split and order.split_mm > cut / 3:
+        raise OutOfRangeError("split_mm", "The prongs would meet at the back.", f"At most {cut / 3:.1f} mm.")
+    marks = [] if order.top_width_mm is not None else [_gap_mark(frame, opening, cut)]
+    sized = sized_blank(frame, turn_of(frame), more, marks=marks, lines=_thirds(order, frame, cut) if split else ())
+    inner, outer = frame.wanted.inside_mm / 2, frame.wanted.inside_mm / 2 + frame.section.thickness_mm
+    half = opening.gap_mm / 2 / (inner + frame.section.neutral_mm)
+    first = frame.wanted.inside_mm - SMALL_FIRST_SIZES * SCALES["us"].step_mm
+    told = frame.wanted.told
+    wide = frame.section.width_mm
+    seams = (Seam("joint", "the joint", wide),) if closed else (
+        Seam("ends", "the ends to the top", 2 * wide * (2 / 3 if split else 1)),
+    )  # fmt: skip
+    return assemble(
+        frame,
+        STYLE,
+        ShankPlan,
+        sized,
+        title=f"{frame.section.title} shank",
+        joints=seams,
+        ring=drawing(
+            [rings.band(inner, outer) if closed else rings.opened(inner, outer, half)],
+            [rings.joint(inner, outer)] if closed else [],
+        ),
+        figures=() if closed else _figures(opening),
+        says=(says_of(frame, sized.closing.text) if closed else
+              f"Mark and cut, square both ends. Bent to {frame.wanted.text} it stands open by "
+              f"{opening.inside_mm:.2f} inside.",),
+        words={
+            "gap": f"{opening.gap_mm:.2f}",
+            "opening": f"{opening.inside_mm:.2f}",
+            "first": told(first),
+            "near": told(frame.wanted.inside_mm - SCALES["us"].step_mm / 2),
+            "third": f"{wide / 3:.2f}",
+            "two_thirds": f"{2 * wide / 3:.2f}",
+            "split": f"{order.split_mm:g}",
+        },
+        holds={"closed": closed, "open": not closed, "split": split},
+        plus_mm=-opening.gap_mm,
+        shank=opening,
+    )  # fmt: skip
+
+
+def _opening(order: ShankRequest, frame: Frame) -> Opening:
+    inner = frame.wanted.inside_mm / 2
+    neutral, outer = inner + frame.section.neutral_mm, inner + frame.section.thickness_mm
+    if order.top_width_mm is not None:
+        if order.gap_mm:
+            raise UnreadableError("gap_mm", "Give the gap or the width of the top, not both.", "")
+        most = 2 * inner * math.sin(WIDEST_TURN / 2)
+        if order.top_width_mm > most:
+            said = f"A top {order.top_width_mm:g} wide takes too much of this round."
+            raise OutOfRangeError("top_width_mm", said, f"At most {most:.1f} mm, a third of the way round.")
+        turn = 2 * math.asin(order.top_width_mm / (2 * inner))
+    else:
+        turn = (order.gap_mm or 0.0) / neutral
+        if turn > WIDEST_TURN:
+            raise OutOfRangeError(
+                "gap_mm", "That leaves no shank to hold a top.", f"At most {WIDEST_TURN * neutral:.1f}."
+            )
+    return Opening(turn * neutral, 2 * inner * math.sin(turn / 2), 2 * outer * math.sin(turn / 2))
+
+
+def _gap_mark(frame: Frame, opening: Opening, cut: float) -> Mark:
+    neutral = frame.wanted.inside_mm / 2 + frame.section.neutral_mm
+    handle = Handle("gap_mm", "gap", opening.gap_mm, -1.0, 0.0, WIDEST_TURN * neutral)
+    return Mark("cut", cut, cut_words(frame.used, cut), handle)
+
+
+def _thirds(order: ShankRequest, frame: Frame, cut: float) -> list[Line]:
+    out = []
+    for i, share in enumerate((1, 2), start=1):
+        y = frame.section.width_mm * share / 3
+        out.append(along(f"split-left-{i}", "saw", y, 0, order.split_mm))
+        out.append(along(f"split-right-{i}", "saw", y, cut - order.split_mm, cut))
+    return out
+
+
+def _figures(opening: Opening) -> tuple[Figure, ...]:
+    return (
+        Figure("gap", "gap", opening.gap_mm, f"{opening.gap_mm:.2f}", "along the neutral line"),
+        Figure("inside", "opening inside", opening.inside_mm, f"{opening.inside_mm:.2f}", "between the inner edges"),
+        Figure(
+            "outside", "opening outside", opening.outside_mm, f"{opening.outside_mm:.2f}", "between the outer edges"
+        ),
+    )
+
+
+STYLE = Style(
+    key="shank",
+    title="shank for a top",
+    request=ShankRequest,
+    plan=plan_shank,
+    answer=ShankPlan,
+    leave="large",
+    route="shank",
+    first={"profile": "d", "width": "3.0", "thickness": "1.7"},
+    takes=STOCK_TAKES,
+    words=(
+        Word(
+            field="",
+            label="The opening by the",
+            before="open",
+            kind="one-of",
+            first="gap_mm",
+            parts=(
+                Part("gap_mm", "Gap", "by a gap of", "mm along the neutral line,", "length", "6", short=("gap",)),
+                Part("top_width_mm", "Width of the top", "for a top", "mm wide,", "length", "7", short=("top",)),
+            ),
+        ),
+        Word("ends", "Ends", "with", kind="choice", first="plain",
+             choices=tuple(Option(key, title) for key, title in ENDS.items())),
+        Word("split_mm", "Length of the split", "sawn", "mm long", first="8", when="ends=split", short=("split",)),
+    ),
+)  # fmt: skip

@@ -1,0 +1,283 @@
+"""Rings over and beside one another: sleeves round an inner band, or two bands flanking a finished ring."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from ringcraft.border import PositiveMm, SignedMm, name_of, request
+from ringcraft.drawing import rings
+from ringcraft.drawing.paths import line, shifted
+from ringcraft.drawing.shapes import Drawing, Shape, drawing
+from ringcraft.errors import ImpossibleSectionError, OutOfRangeError, UnreadableError
+from ringcraft.metals import METALS, MetalKey
+from ringcraft.planning.blank import Blank
+from ringcraft.planning.frame import frame_of, slope_of, turn_of
+from ringcraft.planning.joints import CLOSE_C, Joint, Seam, joints_of
+from ringcraft.planning.request import RingRequest
+from ringcraft.planning.terms import over_terms
+from ringcraft.sections import Section, Stock, section_of
+from ringcraft.styles.base import STOCK_TAKES, Figure, Option, Part, RingPlan, Style, Word
+from ringcraft.styles.build import assemble, side_blank, sized_blank, thumb
+
+MOST_OUTER = 5
+TIGHTEST_MM, LOOSEST_MM = -0.3, 0.3  # of diameter: driven on harder it splits, looser it rattles; our own judgement
+ARRANGEMENTS = {"sleeves": "sleeves over an inner band", "sandwich": "bands beside a finished ring"}
+ArrangementKey = name_of("way to stack", ARRANGEMENTS)
+
+
+@request
+class Layer:
+    """One outer band: its stock, its fit over what is under it [mm of diameter], its outside as measured [mm]."""
+
+    stock: Stock
+    fit_mm: SignedMm = 0.0
+    measured_od_mm: PositiveMm | None = None
+
+
+@request
+class StackRequest(RingRequest):
+    """The order of a stack. For sleeves ``stock`` is the inner band; for a sandwich it is the finished ring's."""
+
+    style: Literal["stack"] = "stack"
+    outer: tuple[Layer, ...] = ()
+    arrangement: ArrangementKey = "sleeves"
+    inner_measured_od_mm: PositiveMm | None = None
+    finished_metal: MetalKey | None = None
+
+
+@dataclass(frozen=True)
+class Under:
+    """What an outer band goes over: its outside diameter [mm], and whether that was measured."""
+
+    outside_mm: float
+    measured: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class StackPlan(RingPlan):
+    """The plan of a stack; ``under`` is what each outer band goes over, inner first."""
+
+    style: Literal["stack"]
+    under: tuple[Under, ...]
+
+
+def plan_stack(order: StackRequest) -> StackPlan:
+    """Plan a stack; raises CraftError naming the field."""
+    if not order.outer:
+        raise UnreadableError("outer", "Which bands go round it?", "Give each its stock.")
+    if len(order.outer) > MOST_OUTER:
+        raise OutOfRangeError("outer", "That is more than a finger bends under.", f"At most {MOST_OUTER}.")
+    for i, layer in enumerate(order.outer):
+        if not TIGHTEST_MM <= layer.fit_mm <= LOOSEST_MM:
+            hint = f"From {TIGHTEST_MM:g} to {LOOSEST_MM:g} mm of diameter; 0 to -0.05 is usual."
+            raise OutOfRangeError(f"outer.{i}.fit_mm", "That fit neither goes on nor stays.", hint)
+    return _sandwich(order) if order.arrangement == "sandwich" else _sleeves(order)
+
+
+def _sleeves(order: StackRequest) -> StackPlan:
+    frame = frame_of(order, STYLE.leave)
+    inner_od = frame.wanted.inside_mm + 2 * frame.section.thickness_mm
+    sized = sized_blank(frame, turn_of(frame), name="inner", title="inner band", role="inner", outside_mm=inner_od)
+    under = Under(order.inner_measured_od_mm or inner_od, order.inner_measured_od_mm is not None)
+    _check_measured(under.outside_mm, inner_od, "inner_measured_od_mm")
+    blanks, unders, shapes = [sized.blank], [], [rings.band(frame.wanted.inside_mm / 2, under.outside_mm / 2)]
+    sections = [(frame.section, 0.0)]
+    below = "the inner band"
+    for i, layer in enumerate(order.outer):
+        section = section_of(layer.stock, f"outer.{i}.stock")
+        outside = under.outside_mm + layer.fit_mm + 2 * section.thickness_mm
+        waits = "" if under.measured else f"the outside of {below} is measured"
+        blanks.append(
+            side_blank(
+                frame,
+                over_terms(under.outside_mm, below, layer.fit_mm, section),
+                name=f"outer-{i + 1}",
+                title="outer band" if len(order.outer) == 1 else f"outer band {i + 1}",
+                role="outer",
+                section=section,
+                outside_mm=outside,
+                waits=waits,
+            )
+        )
+        shapes.append(
+            rings.band(under.outside_mm / 2, outside / 2, f"outer-{i + 1}", "second" if i % 2 == 0 else "metal")
+        )
+        sections.append((section, (under.outside_mm - frame.wanted.inside_mm) / 2))
+        unders.append(under)
+        _check_measured(layer.measured_od_mm or outside, outside, f"outer.{i}.measured_od_mm")
+        under = Under(layer.measured_od_mm or outside, layer.measured_od_mm is not None)
+        below = blanks[-1].title
+    total = (under.outside_mm - frame.wanted.inside_mm) / 2
+    return assemble(
+        frame,
+        STYLE,
+        StackPlan,
+        sized,
+        title=f"stack of {len(blanks)}",
+        blanks=blanks,
+        joints=_sleeve_seams(blanks, unders),
+        ring=drawing(shapes, [rings.joint(frame.wanted.inside_mm / 2, under.outside_mm / 2)]),
+        across=_radial(sections),
+        figures=_sleeve_figures(unders, total),
+        thumbs=(thumb("the finger's length again", sized.blank.formed_length_mm, blanks[1].formed_length_mm,
+                      ": the outer band goes over the inner"),),
+        holds={"sleeves": True, "sandwich": False},
+        words={"total": f"{total:.2f}", "finished": "", "margin": ""},
+        under=tuple(unders),
+    )  # fmt: skip
+
+
+def _check_measured(measured: float, planned: float, field: str) -> None:
+    if abs(measured - planned) > 0.25 * planned:
+        said = f"{measured:.2f} over it cannot be: it was planned at {planned:.2f}."
+        raise ImpossibleSectionError(field, said, "Measure across the outside, in mm.")
+
+
+def _sleeve_seams(blanks: list[Blank], unders: list[Under]) -> list[Seam]:
+    seams = [Seam(blank.name, f"the joint of the {blank.title}", blank.section.width_mm, 1) for blank in blanks]
+    around = sum(2 * math.pi * under.outside_mm for under in unders)
+    return [*seams, Seam("together", "the bands to one another", around, 2)]
+
+
+def _sleeve_figures(unders: list[Under], total: float) -> tuple[Figure, ...]:
+    out = []
+    for i, under in enumerate(unders, start=1):
+        why = "as measured" if under.measured else "planned until it is measured"
+        out.append(Figure(f"under-{i}", f"under band {i}", under.outside_mm, f"{under.outside_mm:.2f}", why))
+    return (*out, Figure("total", "thick in all", total, f"{total:.2f}", "all bands over one another"))
+
+
+def _radial(sections: list[tuple[Section, float]]) -> Drawing:
+    """A cut across the stack: each section standing on what is under it."""
+    return drawing(
+        [
+            Shape(f"band-{i}", "second" if i % 2 else "metal", (shifted(line(*_points(section)), 0, up),))
+            for i, (section, up) in enumerate(sections)
+        ]
+    )
+
+
+def _points(section: Section) -> list[tuple[float, float]]:
+    return [(x, y) for x, y in section.outline]
+
+
+def _sandwich(order: StackRequest) -> StackPlan:
+    if order.finished_metal is None:
+        raise UnreadableError("finished_metal", "What is the finished ring made of?", "Its melting point decides.")
+    sections = [section_of(layer.stock, f"outer.{i}.stock") for i, layer in enumerate(order.outer)]
+    finished = section_of(order.stock)
+    frame = frame_of(order, STYLE.leave, sections[0], slope_of(order.outer[0].stock))
+    turn = turn_of(frame)
+    sized = sized_blank(frame, turn, name="flank-1", title="flanking band 1", role="outer",
+                        outside_mm=frame.wanted.inside_mm + 2 * sections[0].thickness_mm)  # fmt: skip
+    blanks = [sized.blank]
+    for i, section in enumerate(sections[1:], start=2):
+        terms = over_terms(frame.wanted.inside_mm, "the finger, as the finished ring", 0.0, section)
+        outside = frame.wanted.inside_mm + 2 * section.thickness_mm
+        named: dict[str, Any] = {"name": f"flank-{i}", "title": f"flanking band {i}", "role": "outer"}
+        blanks.append(side_blank(frame, terms, **named, section=section, outside_mm=outside))
+    metal = METALS[order.finished_metal]
+    around = math.pi * (frame.wanted.inside_mm + finished.thickness_mm)
+    seams = [Seam(blank.name, f"the joint of {blank.title}", blank.section.width_mm, 1) for blank in blanks]
+    seams.append(Seam("together", "the bands to the finished ring", around * len(blanks), 2))
+    solder = joints_of(frame.metal, seams)[-1]
+    inner = frame.wanted.inside_mm / 2
+    thickest = max([finished, *sections], key=lambda section: section.thickness_mm)
+    wide = finished.width_mm + sum(section.width_mm for section in sections)
+    return assemble(
+        frame,
+        STYLE,
+        StackPlan,
+        sized,
+        title=f"{len(blanks)} bands beside a finished ring",
+        blanks=blanks,
+        joints=seams,
+        ring=drawing([rings.band(inner, inner + thickest.thickness_mm)]),
+        across=_beside(finished, sections),
+        figures=(Figure("wide", "wide in all", wide, f"{wide:.2f}", "along the finger: it will wear tighter"),),
+        warnings=_melting(metal.title, metal.solidus_c, solder),
+        holds={"sleeves": False, "sandwich": True},
+        words={
+            "total": f"{wide:.2f}",
+            "finished": metal.title,
+            "margin": _margin_words(metal.title, metal.solidus_c, solder),
+        },
+        summary=f"{frame.metal.title} beside {metal.title}",
+        under=(),
+    )
+
+
+def _margin_words(title: str, solidus_c: float, solder: Joint) -> str:
+    if solder.flow_high_c is None:
+        return f"The finished {title} begins to melt at {solidus_c:.0f} °C: the solder's sheet must say well below."
+    margin = solidus_c - solder.flow_high_c
+    return f"The finished {title} begins to melt at {solidus_c:.0f} °C, {margin:.0f} above the {solder.solder}."
+
+
+def _melting(title: str, solidus_c: float, solder: Joint) -> tuple[str, ...]:
+    """Refuse a solder that flows where the finished ring melts; warn where it comes near or nobody knows."""
+    if solder.flow_high_c is None:
+        return (_margin_words(title, solidus_c, solder),)
+    margin = solidus_c - solder.flow_high_c
+    if margin <= 0:
+        raise ImpossibleSectionError(
+            "finished_metal",
+            f"{title} begins to melt at {solidus_c:.0f} °C, the {solder.solder} flows at {solder.flow_high_c:.0f}.",
+            "Use bands whose solder flows well below, or rivet them.",
+        )
+    return (_margin_words(title, solidus_c, solder) + " Watch it.",) if margin < CLOSE_C else ()
+
+
+def _beside(finished: Section, sections: list[Section]) -> Drawing:
+    """A cut along the finger: the finished ring in the middle, its bands in turn to the left and to the right."""
+    shapes = [Shape("finished", "second", (line(*_points(finished)),))]
+    reach = [finished.width_mm / 2, finished.width_mm / 2]
+    for i, section in enumerate(sections):
+        side, sign = i % 2, 1 if i % 2 else -1
+        at = sign * (reach[side] + section.width_mm / 2)
+        reach[side] += section.width_mm
+        shapes.append(Shape(f"flank-{i + 1}", "metal", (shifted(line(*_points(section)), at, 0),)))
+    return drawing(shapes)
+
+
+STYLE = Style(
+    key="stack",
+    title="stack",
+    request=StackRequest,
+    plan=plan_stack,
+    answer=StackPlan,
+    leave="small",
+    route="stack",
+    first={"profile": "rectangle", "width": "5", "thickness": "1.0"},
+    stock_says="the innermost",
+    takes={
+        **STOCK_TAKES,
+        "outside": "inner_measured_od_mm",
+        "stock-thickness@outer-{n}": "outer.{n}.stock.thickness_mm",
+        "stock-width@outer-{n}": "outer.{n}.stock.width_mm",
+        "outside@outer-{n}": "outer.{n}.measured_od_mm",
+        "stock-thickness@flank-{n}": "outer.{n}.stock.thickness_mm",
+        "stock-width@flank-{n}": "outer.{n}.stock.width_mm",
+        "inside-finished-ring": "size",
+    },
+    aliases=("sleeves", "sandwich"),
+    words=(
+        Word("arrangement", "Arrangement", "as", kind="choice", first="sleeves",
+             choices=tuple(Option(key, title) for key, title in ARRANGEMENTS.items())),
+        Word("finished_metal", "Metal of the finished ring", "of", kind="metal", first="gold-18k-yellow",
+             when="arrangement=sandwich"),
+        Word(
+            field="outer",
+            label="Outer bands",
+            before="; then",
+            kind="list",
+            parts=(
+                Part("stock", "Stock of the band", kind="stock", first="rectangle 3 1.2"),
+                Part("fit_mm", "Fit", ", fitted at", "mm", "signed", "0"),
+            ),
+            most=MOST_OUTER,
+        ),
+    ),
+)  # fmt: skip

@@ -1,0 +1,222 @@
+"""The stamped band: names, dates, coordinates, placed outward from the scribed centre."""
+
+from __future__ import annotations
+
+import math
+import unicodedata
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from pydantic import BeforeValidator, WithJsonSchema
+
+from ringcraft.border import Mm, PositiveMm, SignedMm, request
+from ringcraft.drawing.blanks import across, along
+from ringcraft.drawing.shapes import Label, Line
+from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.planning.frame import Frame, frame_of, turn_of
+from ringcraft.planning.ledger import Handle, Mark
+from ringcraft.planning.request import RingRequest
+from ringcraft.styles.base import STOCK_TAKES, Figure, RingPlan, Style, Word
+from ringcraft.styles.build import assemble, sized_blank
+
+PITCH_SHARE = 0.9  # of the letter's height: how far apart punches stand; from memory, the punches' own sheet beats it
+GAP_SHARE = 0.4  # of the letter's height, between two lines; our own judgement
+EDGE_MM = 0.4  # of plain metal above and below the letters; our own judgement
+MOST_LINES, LONGEST_LINE = 4, 60
+
+
+def _lines(value: object) -> object:
+    if isinstance(value, str):
+        value = value.split("/") if "/" in value and "\n" not in value else value.splitlines()
+    if not isinstance(value, (list, tuple)) or not all(isinstance(line, str) for line in value):
+        raise UnreadableError("", "What is stamped is text, a line each.", "Such as: MARA.")
+    lines = [" ".join(line.split()) for line in value]
+    lines = [line for line in lines if line]
+    if not lines:
+        raise UnreadableError("", "There is nothing to stamp yet.", "Such as: MARA.")
+    if len(lines) > MOST_LINES or max(map(len, lines)) > LONGEST_LINE:
+        raise OutOfRangeError(
+            "", "No ring holds so much.", f"{MOST_LINES} lines of {LONGEST_LINE} characters at most."
+        )
+    for char in "".join(lines):
+        if unicodedata.category(char)[0] not in "LNPZ" and char not in "+°♥=<>$&":
+            raise UnreadableError("", f"There is no punch for “{char}”.", "Letters, figures and points.")
+    return lines
+
+
+Lines = Annotated[
+    tuple[str, ...],
+    BeforeValidator(_lines),
+    WithJsonSchema(
+        {"anyOf": [{"type": "array", "items": {"type": "string"}}, {"type": "string"}]}, mode="validation"
+    ),
+]
+
+
+@request
+class StampedRequest(RingRequest):
+    """The order of a stamped band. ``pitch_mm``: from one character to the next, by default of their height.
+
+    ``clear_mm`` stays plain at each end; ``shift_mm`` moves the rows off the centre, to the right if positive.
+    """
+
+    style: Literal["stamped"] = "stamped"
+    lines: Lines
+    letter_height_mm: PositiveMm
+    pitch_mm: PositiveMm | None = None
+    clear_mm: Mm = 3.0
+    shift_mm: SignedMm = 0.0
+
+
+@dataclass(frozen=True)
+class LetterMark:
+    """A character: its line from 0, its middle from the left end of the blank [mm], and when it is struck."""
+
+    line: int
+    char: str
+    x_mm: float
+    strike: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class StampedPlan(RingPlan):
+    """The plan of a stamped band: where each character's middle stands from the left end of the blank [mm]."""
+
+    style: Literal["stamped"]
+    marks: tuple[LetterMark, ...]
+    pitch_mm: float
+    needs_mm: float
+
+
+def plan_stamped(order: StampedRequest) -> StampedPlan:
+    """Plan a stamped band; raises CraftError naming the field, with the smallest size or letter that would do."""
+    frame = frame_of(order, STYLE.leave)
+    turn = turn_of(frame)
+    pitch = order.pitch_mm or PITCH_SHARE * order.letter_height_mm
+    plain = sized_blank(frame, turn)
+    kept = plain.blank.cut_length_mm - frame.used.join.trim_mm
+    _check_height(order, frame)
+    needs = _check_length(order, frame, pitch, plain.exact_mm, turn.adds(frame.used.rule)[0])
+    middle = kept / 2 + order.shift_mm
+    letters = _letters(order, middle, pitch)
+    room = max(0.0, (kept - needs) / 2)
+    handle = Handle("shift_mm", "shift of the letters", order.shift_mm, 1.0, -room, room)
+    lines, labels = _drawn(order, frame, letters, kept)
+    sized = sized_blank(
+        frame, turn, marks=[Mark("centre", middle, "middle of the letters", handle)], lines=lines, labels=labels
+    )
+    last = max(letters, key=lambda mark: mark.strike)
+    return assemble(
+        frame,
+        STYLE,
+        StampedPlan,
+        sized,
+        title=f"stamped {frame.section.title}",
+        figures=(
+            Figure("pitch", "pitch", pitch, f"{pitch:.2f}", "from one character to the next"),
+            Figure("needs", "letters take", needs - 2 * order.clear_mm, f"{needs - 2 * order.clear_mm:.1f}",
+                   f"{kept - needs:.1f} mm of room beside them, {order.clear_mm:g} clear at each end"),
+            Figure("centre", "centre", middle, f"{middle:.2f}", "from the square end"),
+        ),
+        words={
+            "lines": " / ".join(order.lines),
+            "count": str(len(letters)),
+            "height": f"{order.letter_height_mm:g}",
+            "pitch": f"{pitch:.2f}",
+            "centre": f"{middle:.2f}",
+            "clear": f"{order.clear_mm:g}",
+            "first_char": min(letters, key=lambda mark: mark.strike).char,
+            "last_char": last.char,
+        },
+        marks=letters,
+        pitch_mm=pitch,
+        needs_mm=needs,
+    )  # fmt: skip
+
+
+def _rows_mm(order: StampedRequest) -> float:
+    n, h = len(order.lines), order.letter_height_mm
+    return n * h + (n - 1) * GAP_SHARE * h
+
+
+def _check_height(order: StampedRequest, frame: Frame) -> None:
+    wide, needs = frame.section.width_mm, _rows_mm(order) + 2 * EDGE_MM
+    if needs > wide + 1e-9:
+        n = len(order.lines)
+        most = (wide - 2 * EDGE_MM) / (n + (n - 1) * GAP_SHARE)
+        rows = f"{n} lines" if n > 1 else "A line"
+        said = f"{rows} of {order.letter_height_mm:g} needs {needs:.1f} of width, here is {wide:g}."
+        hint = (
+            f"Letters of {math.floor(most * 10) / 10:g} would fit." if most >= 0.5 else f"A strip {needs:.1f} wide."
+        )
+        raise OutOfRangeError("letter_height_mm", said, hint)
+
+
+def _check_length(order: StampedRequest, frame: Frame, pitch: float, kept: float, adds: float) -> float:
+    longest = max(order.lines, key=len)
+    needs = len(longest) * pitch + 2 * (order.clear_mm + abs(order.shift_mm))
+    if needs > kept + 1e-9:
+        fits = (kept - 2 * (order.clear_mm + abs(order.shift_mm))) / len(longest)
+        said = f"“{longest}” needs {needs:.1f} and the ring has {kept:.1f}."
+        hints = []
+        inside = (needs - adds) / math.pi
+        scale = frame.wanted.scale
+        number = math.ceil(scale.number(inside) / scale.label_step - 1e-9) * scale.label_step
+        if scale.holds(number):
+            hints.append(f"{scale.title} {scale.label(number)} would hold it")
+        if fits / PITCH_SHARE >= 0.5:
+            at = math.floor(fits * 100) / 100
+            hints.append(f"letters {math.floor(at / PITCH_SHARE * 10) / 10:g} high, {at:g} apart, would fit")
+        hint = ", or ".join(hints) or "fewer characters"
+        field = "shift_mm" if needs - 2 * abs(order.shift_mm) <= kept else "lines"
+        raise OutOfRangeError(field, said, f"{hint[0].upper()}{hint[1:]}.")
+    return needs
+
+
+def _letters(order: StampedRequest, middle: float, pitch: float) -> tuple[LetterMark, ...]:
+    """Every character with its place; struck from the middle outward, left and right in turn, line by line."""
+    out, strike = [], 0
+    for row, line in enumerate(order.lines):
+        places = [(char, middle + (i - (len(line) - 1) / 2) * pitch) for i, char in enumerate(line)]
+        order_of = sorted(range(len(places)), key=lambda i: (round(abs(places[i][1] - middle), 6), i))
+        turn = {}
+        for i in order_of:
+            if places[i][0] != " ":
+                strike += 1
+                turn[i] = strike
+        out += [LetterMark(row, char, x, turn[i]) for i, (char, x) in enumerate(places) if char != " "]
+    return tuple(out)
+
+
+def _drawn(
+    order: StampedRequest, frame: Frame, letters: tuple[LetterMark, ...], kept: float
+) -> tuple[list[Line], list[Label]]:
+    h, wide = order.letter_height_mm, frame.section.width_mm
+    foot = (wide + _rows_mm(order)) / 2 - h  # of the first line
+    feet = [foot - row * (1 + GAP_SHARE) * h for row in range(len(order.lines))]
+    lines = [along(f"foot-{i}", "scribe", y, order.clear_mm, kept - order.clear_mm) for i, y in enumerate(feet)]
+    lines += [across("clear-left", "scribe", order.clear_mm, wide)]
+    lines += [across("clear-right", "scribe", kept - order.clear_mm, wide)]
+    labels = [Label(mark.char, mark.x_mm, feet[mark.line], h) for mark in letters]
+    return lines, labels
+
+
+STYLE = Style(
+    key="stamped",
+    title="stamped band",
+    request=StampedRequest,
+    plan=plan_stamped,
+    answer=StampedPlan,
+    leave="small",
+    route="stamped",
+    first={"profile": "sheet", "width": "6", "thickness": "1.2"},
+    takes=STOCK_TAKES,
+    aliases=("stamp", "name"),
+    words=(
+        Word("lines", "What is stamped", "stamped", kind="lines", first="MARA", short=("text", "stamped")),
+        Word("letter_height_mm", "Height of the letters", "in letters", "mm high,", first="2.5", short=("letters",)),
+        Word("pitch_mm", "Pitch", "", "apart,", placeholder="usual", short=("pitch",)),
+        Word("clear_mm", "Clear at the ends", "", "mm clear at each end,", first="3", short=("clear",)),
+        Word("shift_mm", "Shift of the letters", "shifted by", "mm", first="0", short=("shift",)),
+    ),
+)  # fmt: skip

@@ -1,0 +1,234 @@
+"""The wishbone: a round band with one V bent into it after it is soldered and round."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+from ringcraft.border import Degrees, PositiveMm, name_of, request
+from ringcraft.drawing import rings
+from ringcraft.drawing.blanks import across
+from ringcraft.drawing.shapes import drawing
+from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.planning.closing import Closing, WhatIf, slip
+from ringcraft.planning.frame import Frame, frame_of, turn_of
+from ringcraft.planning.ledger import Handle, Mark, Term
+from ringcraft.planning.request import RingRequest
+from ringcraft.styles.base import STOCK_TAKES, Figure, Option, Part, RingPlan, Style, Word
+from ringcraft.styles.build import assemble, says_of, sized_blank, thumb
+
+SHARPEST_DEG, BLUNTEST_DEG = 30.0, 170.0  # sharper cracks at the tip, blunter is no V; our own judgement
+BENT_OFF_DEG = 5.0  # what a V is easily bent off by hand; our own judgement
+THUMB_MM = 9.0  # what benches add for a V; common practice, no published source
+PLACES = {"opposite": "opposite the joint", "joint": "at the joint"}
+PlaceKey = name_of("place for the V", PLACES)
+
+
+@request
+class WishboneRequest(RingRequest):
+    """The order of a wishbone: exactly one of the V's angle, rise and extra length."""
+
+    style: Literal["wishbone"] = "wishbone"
+    v_angle_deg: Degrees | None = None
+    v_rise_mm: PositiveMm | None = None
+    v_extra_mm: PositiveMm | None = None
+    v_place: PlaceKey = "opposite"
+
+
+@dataclass(frozen=True)
+class Vee:
+    """A V on a round: its full angle [deg], the rise of its tip over the round [mm], its extra length [mm]."""
+
+    v_angle_deg: float
+    v_rise_mm: float
+    v_extra_mm: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class WishbonePlan(RingPlan):
+    """The plan of a wishbone with the whole of its V."""
+
+    style: Literal["wishbone"]
+    wishbone: Vee
+
+
+def vee_of_angle(neutral_radius_mm: float, angle_deg: float) -> Vee:
+    """The V of a full angle A [deg] on a round of neutral radius R [mm].
+
+    extra = 2 R (cot(A/2) - (pi/2 - A/2)), rise = R / sin(A/2) - R: two tangents of R cot(A/2) take the place of
+    an arc of R (pi - A). Source: plane geometry; checked in the tests by measuring the drawn line with shapely.
+
+    >>> [round(vee_of_angle(10.3, a).v_extra_mm, 1) for a in (90, 72, 60)]
+    [4.4, 8.9, 14.1]
+    """
+    half = math.radians(angle_deg) / 2
+    extra = 2 * neutral_radius_mm * (1 / math.tan(half) - (math.pi / 2 - half))
+    return Vee(angle_deg, neutral_radius_mm / math.sin(half) - neutral_radius_mm, extra)
+
+
+def angle_of_rise(neutral_radius_mm: float, rise_mm: float) -> float:
+    """The full angle [deg] of the V whose tip stands ``rise_mm`` over the round."""
+    return math.degrees(2 * math.asin(neutral_radius_mm / (neutral_radius_mm + rise_mm)))
+
+
+def angle_of_extra(neutral_radius_mm: float, extra_mm: float) -> float:
+    """The full angle [deg] of the V that adds ``extra_mm``, by halving: the extra falls as the V opens."""
+    low, high = 0.01, 180.0
+    for _ in range(80):
+        middle = (low + high) / 2
+        if vee_of_angle(neutral_radius_mm, middle).v_extra_mm > extra_mm:
+            low = middle
+        else:
+            high = middle
+    return (low + high) / 2
+
+
+def plan_wishbone(order: WishboneRequest) -> WishbonePlan:
+    """Plan a wishbone; raises CraftError naming the field."""
+    frame = frame_of(order, STYLE.leave)
+    adds = turn_of(frame).adds(frame.used.rule)[0]
+    neutral = frame.wanted.inside_mm / 2 + adds / (2 * math.pi)
+    vee = _vee(order, neutral)
+    half = math.radians(vee.v_angle_deg) / 2
+    turn = turn_of(frame, times=1 + (1 / math.tan(half) - (math.pi / 2 - half)) / math.pi)
+    why = f"a V of {vee.v_angle_deg:.0f}°: two tangents for an arc, its tip {vee.v_rise_mm:.1f} over the round"
+    more = [Term("vee", "the V", vee.v_extra_mm, why)]
+    cut = sized_blank(frame, turn, more).blank.cut_length_mm
+    marks = _marks(order, frame, vee, neutral, cut)
+    lines = [across(mark.key, "centre" if mark.key == "vee-tip" else "scribe", mark.x_mm, frame.section.width_mm)
+             for mark in marks]  # fmt: skip
+    sized = sized_blank(frame, turn, more, marks=marks, lines=lines)
+    inner, outer = frame.wanted.inside_mm / 2, frame.wanted.inside_mm / 2 + frame.section.thickness_mm
+    top = order.v_place == "opposite"
+    before = frame.wanted.inside_mm + vee.v_extra_mm / math.pi
+    return assemble(
+        frame,
+        STYLE,
+        WishbonePlan,
+        sized,
+        title=f"{frame.section.title} wishbone",
+        ring=drawing(
+            [rings.vee(inner, outer, half)],
+            [rings.joint(inner, outer)] if top else [rings.joint(inner / math.sin(half), outer / math.sin(half), 0)],
+        ),
+        figures=_figures(vee),
+        thumbs=(thumb("a V adds 9", THUMB_MM, vee.v_extra_mm),),
+        slips=(_sharper(frame, sized.closing, vee, neutral),),
+        says=(says_of(frame, f"{sized.closing.text} once the V is bent"),),
+        words={
+            "vee": f"{vee.v_angle_deg:.0f}°",
+            "rise": f"{vee.v_rise_mm:.1f}",
+            "flank": f"{neutral / math.tan(half):.1f}",
+            "place": PLACES[order.v_place],
+            "before": frame.wanted.told(before),
+        },
+        expected={"size-round": (before, f"{frame.wanted.told(before)} before the V")},
+        wishbone=vee,
+    )
+
+
+def _vee(order: WishboneRequest, neutral: float) -> Vee:
+    given = [name for name in ("v_angle_deg", "v_rise_mm", "v_extra_mm") if getattr(order, name) is not None]
+    if len(given) != 1:
+        said = "How sharp is the V?" if not given else "Give one of angle, rise and extra length: the others follow."
+        raise UnreadableError(given[-1] if given else "v_angle_deg", said, "Such as an angle of 72.")
+    field = given[0]
+    value: float = getattr(order, field)
+    if field == "v_angle_deg":
+        angle = value
+    elif field == "v_rise_mm":
+        angle = angle_of_rise(neutral, value)
+    else:
+        angle = angle_of_extra(neutral, value)
+    if not SHARPEST_DEG <= angle <= BLUNTEST_DEG:
+        sharp, blunt = vee_of_angle(neutral, SHARPEST_DEG), vee_of_angle(neutral, BLUNTEST_DEG)
+        ends = f"{getattr(blunt, field):.1f} to {getattr(sharp, field):.1f}"
+        if field == "v_angle_deg":
+            ends = f"{SHARPEST_DEG:g} to {BLUNTEST_DEG:g} degrees"
+        raise OutOfRangeError(field, f"That makes a V of {angle:.0f}°, which no band is bent to.", f"From {ends}.")
+    return vee_of_angle(neutral, angle)
+
+
+def _marks(order: WishboneRequest, frame: Frame, vee: Vee, neutral: float, cut: float) -> list[Mark]:
+    half = math.radians(vee.v_angle_deg) / 2
+    flank, formed = neutral / math.tan(half), cut - frame.used.join.trim_mm
+    sharp = vee_of_angle(neutral, SHARPEST_DEG).v_extra_mm
+    blunt = vee_of_angle(neutral, BLUNTEST_DEG).v_extra_mm
+    handle = Handle("v_extra_mm", "extra for the V", vee.v_extra_mm, 2 * math.cos(half) ** 2, blunt, sharp)
+    if order.v_place == "joint":
+        return [Mark("vee-from", flank, "flank", handle), Mark("vee-to", formed - flank, "flank")]
+    return [
+        Mark("vee-from", formed / 2 - flank),
+        Mark("vee-tip", formed / 2, "tip of the V"),
+        Mark("vee-to", formed / 2 + flank, "flank", handle),
+    ]
+
+
+def _figures(vee: Vee) -> tuple[Figure, ...]:
+    return (
+        Figure("v_angle_deg", "V", vee.v_angle_deg, f"{vee.v_angle_deg:.1f}°", "the full angle between its flanks"),
+        Figure("v_rise_mm", "rise", vee.v_rise_mm, f"{vee.v_rise_mm:.2f}", "of the tip over the round, neutral line"),
+        Figure(
+            "v_extra_mm", "extra", vee.v_extra_mm, f"{vee.v_extra_mm:.2f}", "two tangents less the arc they replace"
+        ),
+    )
+
+
+def _sharper(frame: Frame, closing: Closing, vee: Vee, neutral: float) -> WhatIf:
+    """What a V bent sharper than planned takes from the round: the whole stays as long as it was cut."""
+    sharper = vee_of_angle(neutral, vee.v_angle_deg - BENT_OFF_DEG).v_extra_mm
+    around = 2 * math.pi * neutral
+    less = around * (around + vee.v_extra_mm) / (around + sharper) - around
+    why = f"it takes {-less:.2f} more out of the round"
+    return slip(frame, closing, "vee-sharper", f"V bent {BENT_OFF_DEG:g}° sharper", less, why)
+
+
+STYLE = Style(
+    key="wishbone",
+    title="wishbone",
+    request=WishboneRequest,
+    plan=plan_wishbone,
+    answer=WishbonePlan,
+    leave="small",
+    route="wishbone",
+    first={"profile": "half-round", "width": "3.0", "thickness": "1.5"},
+    takes=STOCK_TAKES,
+    words=(
+        Word(
+            field="",
+            label="The V by its",
+            before="its V",
+            kind="one-of",
+            first="v_angle_deg",
+            parts=(
+                Part(
+                    "v_angle_deg",
+                    "Angle of the V",
+                    "by an angle of",
+                    "°,",
+                    "number",
+                    "75",
+                    short=("v", "angle", "wishbone"),
+                ),
+                Part(
+                    "v_rise_mm",
+                    "Rise of the V",
+                    "by a rise of",
+                    "mm over the round,",
+                    "length",
+                    "3.5",
+                    short=("rise",),
+                ),
+                Part("v_extra_mm", "Extra for the V", "by an extra of", "mm,", "length", "9", short=("extra",)),
+            ),
+        ),
+        Word(
+            field="v_place",
+            label="Place of the V",
+            kind="choice",
+            first="opposite",
+            choices=tuple(Option(key, title) for key, title in PLACES.items()),
+        ),
+    ),
+)

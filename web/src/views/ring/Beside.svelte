@@ -1,0 +1,88 @@
+<script lang="ts">
+  import { api, ask, type Catalogue, type Mistake, type Order, type Schemas } from '$lib/api/client'
+  import Choose from '$lib/parts/Choose.svelte'
+  import Mistakes from '$lib/parts/Mistakes.svelte'
+  import Say from '$lib/parts/Say.svelte'
+  import Strip from '$lib/parts/Strip.svelte'
+  import { toOrder, type Around, type Words } from './order.svelte'
+  import StockWords from './StockWords.svelte'
+
+  interface Props {
+    words: Words
+    around: Around
+    order: Order
+    catalogue: Catalogue
+    perMm: number
+    onclose: () => void
+  }
+  let { words, around, order, catalogue, perMm, onclose }: Props = $props()
+  const OWN = ['stock.profile', 'stock.width_mm', 'stock.thickness_mm', 'stock.side_mm', 'rule']
+  let own = $state(Object.fromEntries(OWN.map((path) => [path, words.fields[path] ?? ''])))
+  let made = $state.raw<Schemas['Comparison'] | null>(null)
+  let mistakes = $state.raw<Mistake[]>([])
+  let lit = $state('')
+  const other = $derived(toOrder({ ...words, fields: { ...words.fields, ...own } }, around))
+  const blank = $derived(made?.other.blanks[0])
+
+  $effect(() => {
+    const body = { this: order, other }
+    const abort = new AbortController()
+    const timer = setTimeout(async () => {
+      const answer = await ask(api.POST('/api/plan/compare', { body, signal: abort.signal }))
+      if (answer?.problem)
+        mistakes = answer.problem.errors
+          .filter((one) => !one.field.startsWith('this.'))
+          .map((one) => ({ ...one, field: one.field.replace(/^other\./, '') }))
+      else if (answer) {
+        made = answer.data
+        mistakes = []
+      }
+    }, 40)
+    return () => {
+      clearTimeout(timer)
+      abort.abort()
+    }
+  })
+</script>
+
+<section aria-label="Beside it" class="border-hairline mt-3 border-t pt-3">
+  <div class="flex flex-wrap items-baseline gap-x-6">
+    <p class="text-[20px] leading-[1.6]">
+      Beside it, from
+      <StockWords
+        bind:fields={own}
+        path="stock"
+        label="beside it"
+        profiles={around.style.profiles}
+        {catalogue}
+        {mistakes}
+      /> by the
+      <Choose
+        bind:value={() => own.rule ?? '', (v) => (own.rule = v)}
+        label="Rule beside it"
+        field="rule"
+        choices={catalogue.rules}
+        {mistakes}
+      />:
+      {#if blank}<strong class="figure text-[34px]" data-testid="beside-figure"
+          ><Say text={blank.cut_text} /></strong
+        >
+        {blank.unit}.{/if}
+    </p>
+    <button type="button" class="quiet text-[16px]" onclick={onclose}>put it away</button>
+  </div>
+  <Mistakes {mistakes} />
+  {#if made && blank}
+    <p class={['text-blue text-[17px]', mistakes.length && 'stale']} data-testid="beside-says">
+      {#each made.says as line (line)}<Say text={`${line} `} />{/each}
+    </p>
+    <Strip
+      {blank}
+      family={made.other.metal.family}
+      stale={mistakes.length > 0}
+      {perMm}
+      tallest={64}
+      bind:lit
+    />
+  {/if}
+</section>
