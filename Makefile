@@ -72,7 +72,7 @@ $(WEB_DEPS): web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	@touch $@
 
-$(WEB): $(WEB_DEPS) $(shell find web/src web/public web/index.html web/*.ts -type f 2>/dev/null)
+$(WEB): $(WEB_DEPS) workshop/api/openapi.json $(shell find web/src web/public web/index.html web/*.ts -type f ! -name schema.d.ts 2>/dev/null)
 	cd web && npm run build --silent
 	@touch $@
 

@@ -26,6 +26,31 @@ def _ring(page: Page) -> None:
     page.keyboard.press("ArrowDown")
 
 
+def _style(style: str) -> Callable[[Page], None]:
+    def ready(page: Page) -> None:
+        page.evaluate("sessionStorage.removeItem('ring-draft')")
+        page.reload()
+        page.get_by_test_id("strip").first.wait_for()
+        page.get_by_label("Style", exact=True).select_option(style)
+        page.get_by_label("Finger size").press("Escape")
+
+    return ready
+
+
+def _shorthand(page: Page) -> None:
+    _style("plain-band")(page)
+    page.keyboard.press("/")
+    page.keyboard.type("uk n, wishbone 75, d 3x2, gold 9k yelow")
+    page.locator(".wrong").wait_for()
+
+
+def _beside(page: Page) -> None:
+    _style("plain-band")(page)
+    page.keyboard.press("=")
+    page.get_by_label("Profile, beside it").select_option("rectangle")
+    page.get_by_test_id("beside-says").wait_for()
+
+
 def _card(page: Page) -> None:
     page.get_by_test_id("step").wait_for()
 
@@ -35,13 +60,33 @@ def _cut(page: Page) -> None:
     page.get_by_test_id("strip").wait_for()
 
 
+def _heading(page: Page) -> None:
+    page.get_by_role("heading", level=1).wait_for()
+
+
+def _chart(page: Page) -> None:
+    page.get_by_label("Paste it").fill("US 6; 16,51; 51,9\nUS 8; 18,14; 57,0\nUS 9; 18,95; 59,5\nUS 10; 19,84; 61,6")
+    page.get_by_test_id("chart-says").wait_for()
+
+
 #: name, address, theme, and what to wait for or do first
 VIEWS: list[tuple[str, str, str, Callable[[Page], None]]] = [
     ("bench", "/", "paper", _bench),
     ("bench-dim", "/", "dim", _bench),
     ("ring", "/ring", "paper", _ring),
+    ("ring-wishbone", "/ring", "paper", _style("wishbone")),
+    ("ring-signet", "/ring", "paper", _style("hollow-signet")),
+    ("ring-stamped", "/ring", "paper", _style("stamped")),
+    ("ring-shorthand", "/ring", "paper", _shorthand),
+    ("ring-beside", "/ring", "paper", _beside),
     ("card", "/job/5", "paper", _card),
     ("card-cut", "/job/1", "dim", _cut),
+    ("gauges", "/gauges", "paper", _heading),
+    ("gauge", "/gauges/1", "paper", _heading),
+    ("chart", "/charts", "paper", _chart),
+    ("customer", "/customers/1", "paper", _heading),
+    ("ways", "/ways", "paper", _heading),
+    ("true-size", "/true-size", "paper", _heading),
 ]
 
 

@@ -15,6 +15,7 @@ from ringcraft.planning.frame import frame_of, turn_of
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.terms import over_terms
+from ringcraft.planning.under import under_of
 from ringcraft.sections import Section, Stock, section_of
 from ringcraft.styles.base import STOCK_TAKES, Figure, Part, RingPlan, Style, Word
 from ringcraft.styles.build import assemble, check_profile, side_blank, sized_blank, thumb
@@ -60,11 +61,8 @@ def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
     walls = section_of(order.outer_stock, "outer_stock")
     width = _channel_width(order, frame.section, walls)
     planned = frame.wanted.inside_mm + 2 * frame.section.thickness_mm
-    measured = order.inner_measured_od_mm
-    if measured is not None and abs(measured - planned) > 0.1 * planned:
-        said = f"{measured:.2f} over the inner band cannot be: it was planned at {planned:.2f}."
-        raise ImpossibleSectionError("inner_measured_od_mm", said, "Measure across the outside, in mm.")
-    under = measured or planned
+    inside = under_of(planned, order.inner_measured_od_mm)
+    under = inside.outside_mm
     sized = sized_blank(frame, turn_of(frame), name="inner", title="inner band", role="inner", outside_mm=planned)
     outside = under + order.fit_mm + 2 * walls.thickness_mm
     outer = side_blank(
@@ -76,7 +74,7 @@ def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
         count=order.outer_count,
         section=walls,
         outside_mm=outside,
-        waits="" if measured else "the outside of the inner band is measured",
+        waits=inside.waits("the inner band"),
     )
     channels = (Channel(width, walls.thickness_mm),) * (order.outer_count - 1)
     holds_mm3 = math.pi * (under + walls.thickness_mm) * walls.thickness_mm * width * len(channels)

@@ -17,6 +17,7 @@ from ringcraft.planning.frame import Frame, frame_of, turn_of
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
+from ringcraft.planning.under import under_of
 from ringcraft.sections import Section, Stock, section_of
 from ringcraft.styles.base import STOCK_TAKES, Figure, RingPlan, Style, Word
 from ringcraft.styles.build import assemble, check_profile, side_blank, sized_blank, thumb
@@ -78,14 +79,11 @@ def plan_hollow_signet(order: HollowSignetRequest) -> HollowSignetPlan:
     outer = _flat(order.outer_stock or order.stock, "outer_stock")
     plate = _flat(order.plate_stock or order.stock, "plate_stock")
     planned = frame.wanted.inside_mm + 2 * frame.section.thickness_mm
-    measured = order.inner_measured_od_mm
-    if measured is not None and abs(measured - planned) > 0.1 * planned:
-        said = f"{measured:.2f} over the inner band cannot be: it was planned at {planned:.2f}."
-        raise ImpossibleSectionError("inner_measured_od_mm", said, "Measure across the outside, in mm.")
-    under = measured or planned
+    inside = under_of(planned, order.inner_measured_od_mm)
+    under = inside.outside_mm
     wrap = _wrap(order, under, outer)
     sized = sized_blank(frame, turn_of(frame), name="inner", title="inner band", role="inner", outside_mm=planned)
-    waits = "" if measured else "the outside of the inner band is measured"
+    waits = inside.waits("the inner band")
     strip_, top = _outer(order, frame, under, outer, wrap, waits), _plate(order, frame, outer, plate)
     inner_formed = math.pi * (frame.wanted.inside_mm + frame.section.thickness_mm)
     wide = frame.section.width_mm

@@ -17,6 +17,7 @@ from ringcraft.planning.frame import frame_of, slope_of, turn_of
 from ringcraft.planning.joints import CLOSE_C, Joint, Seam, joints_of
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.terms import over_terms
+from ringcraft.planning.under import Under, under_of
 from ringcraft.sections import Section, Stock, section_of
 from ringcraft.styles.base import STOCK_TAKES, Figure, Option, Part, RingPlan, Style, Word
 from ringcraft.styles.build import assemble, side_blank, sized_blank, thumb
@@ -47,14 +48,6 @@ class StackRequest(RingRequest):
     finished_metal: MetalKey | None = None
 
 
-@dataclass(frozen=True)
-class Under:
-    """What an outer band goes over: its outside diameter [mm], and whether that was measured."""
-
-    outside_mm: float
-    measured: bool
-
-
 @dataclass(frozen=True, kw_only=True)
 class StackPlan(RingPlan):
     """The plan of a stack; ``under`` is what each outer band goes over, inner first."""
@@ -80,15 +73,13 @@ def _sleeves(order: StackRequest) -> StackPlan:
     frame = frame_of(order, STYLE.leave)
     inner_od = frame.wanted.inside_mm + 2 * frame.section.thickness_mm
     sized = sized_blank(frame, turn_of(frame), name="inner", title="inner band", role="inner", outside_mm=inner_od)
-    under = Under(order.inner_measured_od_mm or inner_od, order.inner_measured_od_mm is not None)
-    _check_measured(under.outside_mm, inner_od, "inner_measured_od_mm")
+    under = under_of(inner_od, order.inner_measured_od_mm)
     blanks, unders, shapes = [sized.blank], [], [rings.band(frame.wanted.inside_mm / 2, under.outside_mm / 2)]
     sections = [(frame.section, 0.0)]
     below = "the inner band"
     for i, layer in enumerate(order.outer):
         section = section_of(layer.stock, f"outer.{i}.stock")
         outside = under.outside_mm + layer.fit_mm + 2 * section.thickness_mm
-        waits = "" if under.measured else f"the outside of {below} is measured"
         blanks.append(
             side_blank(
                 frame,
@@ -98,7 +89,7 @@ def _sleeves(order: StackRequest) -> StackPlan:
                 role="outer",
                 section=section,
                 outside_mm=outside,
-                waits=waits,
+                waits=under.waits(below),
             )
         )
         shapes.append(
@@ -106,8 +97,7 @@ def _sleeves(order: StackRequest) -> StackPlan:
         )
         sections.append((section, (under.outside_mm - frame.wanted.inside_mm) / 2))
         unders.append(under)
-        _check_measured(layer.measured_od_mm or outside, outside, f"outer.{i}.measured_od_mm")
-        under = Under(layer.measured_od_mm or outside, layer.measured_od_mm is not None)
+        under = under_of(outside, layer.measured_od_mm, f"outer.{i}.measured_od_mm")
         below = blanks[-1].title
     total = (under.outside_mm - frame.wanted.inside_mm) / 2
     return assemble(
@@ -127,12 +117,6 @@ def _sleeves(order: StackRequest) -> StackPlan:
         words={"total": f"{total:.2f}", "finished": "", "margin": ""},
         under=tuple(unders),
     )  # fmt: skip
-
-
-def _check_measured(measured: float, planned: float, field: str) -> None:
-    if abs(measured - planned) > 0.25 * planned:
-        said = f"{measured:.2f} over it cannot be: it was planned at {planned:.2f}."
-        raise ImpossibleSectionError(field, said, "Measure across the outside, in mm.")
 
 
 def _sleeve_seams(blanks: list[Blank], unders: list[Under]) -> list[Seam]:

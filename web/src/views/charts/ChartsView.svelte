@@ -86,7 +86,7 @@
         type="file"
         accept=".csv,.txt,text/csv,text/plain"
         onchange={open}
-        class="max-w-full"
+        class="file:text-blue max-w-full file:mr-3 file:cursor-pointer file:border-0 file:bg-transparent file:p-0 file:underline file:underline-offset-4"
       /></label
     >
     <Mistakes

@@ -4,7 +4,7 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Strip from '$lib/parts/Strip.svelte'
-  import { toOrder, type Around, type Words } from './order.svelte'
+  import { toOrder, type Around, type Words } from './order'
   import StockWords from './StockWords.svelte'
 
   interface Props {

@@ -3,7 +3,7 @@
   import Say from '$lib/parts/Say.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Word from '$lib/parts/Word.svelte'
-  import type { Words } from './order.svelte'
+  import type { Words } from './order'
 
   interface Props {
     words: Words

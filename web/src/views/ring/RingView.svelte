@@ -16,16 +16,16 @@
   import Drawn from './Drawn.svelte'
   import Keep from './Keep.svelte'
   import Lead from './Lead.svelte'
+  import { LivePlan } from './live.svelte'
   import {
     chosenKey,
     first,
     fromJob,
     intoStyle,
-    LivePlan,
     toOrder,
     type StyleSpec,
     type Words,
-  } from './order.svelte'
+  } from './order'
   import OtherRules from './OtherRules.svelte'
   import Sentence from './Sentence.svelte'
   import Shorthand from './Shorthand.svelte'

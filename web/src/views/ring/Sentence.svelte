@@ -4,7 +4,7 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Word from '$lib/parts/Word.svelte'
-  import type { StyleSpec, Words } from './order.svelte'
+  import type { StyleSpec, Words } from './order'
   import StockWords from './StockWords.svelte'
   import StyleWords from './StyleWords.svelte'
 

@@ -2,7 +2,7 @@
   import type { Catalogue, Mistake } from '$lib/api/client'
   import Choose from '$lib/parts/Choose.svelte'
   import Word from '$lib/parts/Word.svelte'
-  import { needsOf } from './order.svelte'
+  import { needsOf } from './order'
 
   interface Props {
     fields: Record<string, string>

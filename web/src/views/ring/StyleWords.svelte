@@ -2,14 +2,7 @@
   import type { Catalogue, Mistake } from '$lib/api/client'
   import Choose from '$lib/parts/Choose.svelte'
   import Word from '$lib/parts/Word.svelte'
-  import {
-    chosenKey,
-    countKey,
-    entryFields,
-    isAsked,
-    type StyleSpec,
-    type WordSpec,
-  } from './order.svelte'
+  import { chosenKey, countKey, entryFields, isAsked, type StyleSpec, type WordSpec } from './order'
   import StockWords from './StockWords.svelte'
 
   interface Props {

@@ -1,12 +1,4 @@
-import {
-  api,
-  ask,
-  type Job,
-  type Mistake,
-  type Order,
-  type RingPlan,
-  type Schemas,
-} from '$lib/api/client'
+import type { Job, Order, Schemas } from '$lib/api/client'
 import { withUnit } from '$lib/units'
 
 export type StyleSpec = Schemas['StyleChoice']
@@ -240,42 +232,6 @@ export function fromJob(
     note: job.note,
     day: due.slice(0, 10),
     hour: due.slice(11) || '17:00',
-  }
-}
-
-/** The plan for what is typed: asked anew at each letter, the last good answer stays. */
-export class LivePlan {
-  plan = $state.raw<RingPlan | null>(null)
-  mistakes = $state.raw<Mistake[]>([])
-  #abort: AbortController | null = null
-  #timer: ReturnType<typeof setTimeout> | undefined
-
-  get stale(): boolean {
-    return this.mistakes.length > 0
-  }
-
-  want(order: Order) {
-    clearTimeout(this.#timer)
-    this.#timer = setTimeout(() => void this.#fetch(order), 40)
-  }
-
-  stop() {
-    clearTimeout(this.#timer)
-    this.#abort?.abort()
-  }
-
-  async #fetch(order: Order) {
-    this.#abort?.abort()
-    this.#abort = new AbortController()
-    const answer = await ask(
-      api.POST('/api/plan/ring', { body: order, signal: this.#abort.signal }),
-    )
-    if (!answer) return
-    if (answer.problem) this.mistakes = answer.problem.errors
-    else {
-      this.plan = answer.data
-      this.mistakes = []
-    }
   }
 }
 

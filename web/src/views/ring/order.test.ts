@@ -1,0 +1,250 @@
+import { describe, expect, it } from 'vitest'
+
+import type { Job, Schemas } from '$lib/api/client'
+import {
+  chosenKey,
+  countKey,
+  entryFields,
+  first,
+  fromJob,
+  intoStyle,
+  isAsked,
+  needsOf,
+  stockFields,
+  styleFields,
+  toOrder,
+  type StyleSpec,
+  type WordSpec,
+} from './order'
+
+const word = (more: Partial<WordSpec>): WordSpec => ({
+  field: '',
+  label: 'a word',
+  before: '',
+  after: '',
+  kind: 'length',
+  first: '',
+  placeholder: '',
+  choices: [],
+  short: [],
+  when: '',
+  parts: [],
+  most: 1,
+  least: 1,
+  ...more,
+})
+const part = (field: string, kind: string, begins: string) => ({
+  field,
+  label: field,
+  before: '',
+  after: '',
+  kind,
+  first: begins,
+  placeholder: '',
+  choices: [],
+  short: [],
+})
+const style = (key: string, more: Partial<StyleSpec> = {}): StyleSpec => ({
+  key,
+  title: key,
+  first: { profile: 'half-round', width: '4.0', thickness: '1.8' },
+  words: [],
+  stock_says: 'from',
+  profiles: [],
+  leave: 'small',
+  joined: true,
+  ...more,
+})
+const VEE = word({
+  kind: 'one-of',
+  first: 'v_angle_deg',
+  parts: [part('v_angle_deg', 'number', '75'), part('v_rise_mm', 'length', '3.5')],
+})
+const OUTER = word({
+  field: 'outer',
+  kind: 'list',
+  most: 3,
+  parts: [part('stock', 'stock', 'rectangle 3 1.2'), part('fit_mm', 'signed', '0')],
+})
+const PLAIN = style('plain-band')
+const WISHBONE = style('wishbone', { words: [VEE] })
+const STACK = style('stack', { words: [OUTER] })
+const FLAT = style('folded', {
+  profiles: ['sheet'],
+  first: { profile: 'sheet', width: '5', thickness: '0.6' },
+  leave: 'large',
+})
+const WAYS = {
+  home_scale: 'us',
+  units: 'mm',
+  rule: 'centroid',
+  leave: 'small',
+  blade: '4/0',
+  saw_passes: 1,
+  round_to_mm: 0.1,
+  wide: false,
+  wide_quarter_from_mm: 6,
+  wide_half_from_mm: 8,
+  thickness_spread_mm: 0.02,
+  cutting_spread_mm: 0.15,
+  saw_pass_spread_mm: 0.05,
+  truing_spread_mm: 0.2,
+  costly_share: 0.1,
+} as unknown as Schemas['Ways']
+const CATALOGUE = {
+  profiles: [
+    { key: 'half-round', title: 'half-round', needs: ['width_mm'] },
+    { key: 'rectangle', title: 'rectangle', needs: ['width_mm'] },
+    { key: 'square', title: 'square', needs: [] },
+    { key: 'd', title: 'D', needs: ['width_mm', 'side_mm'] },
+  ],
+} as unknown as Schemas['Catalogue']
+const around = (spec: StyleSpec, units = 'mm') => ({
+  style: spec,
+  catalogue: CATALOGUE,
+  ways: { ...WAYS, units } as Schemas['Ways'],
+  gauge: null,
+})
+const order = (spec: StyleSpec, changes: Record<string, string> = {}, units = 'mm') => {
+  const words = first(WAYS, spec)
+  words.fields = { ...words.fields, ...changes }
+  return toOrder(words, around(spec, units)) as unknown as Record<string, never>
+}
+
+describe('the request behind the words', () => {
+  it('is nested by the paths, everything as typed', () => {
+    const made = order(PLAIN, { 'stock.thickness_mm': '16 ga', 'join.saw_passes': '2' })
+    expect(made.stock).toEqual({ profile: 'half-round', width_mm: '4.0', thickness_mm: '16 ga' })
+    expect(made.join).toEqual({
+      saw_passes: '2',
+      blade: '4/0',
+      file_passes: '0',
+      trim_mm: '0',
+    })
+    expect(made.style).toBe('plain-band')
+  })
+  it('sends a width only where the profile has one', () => {
+    expect(order(PLAIN, { 'stock.profile': 'square' }).stock).toEqual({
+      profile: 'square',
+      thickness_mm: '1.8',
+    })
+    expect(order(PLAIN, { 'stock.profile': 'd', 'stock.side_mm': '0.8' }).stock).toMatchObject({
+      side_mm: '0.8',
+    })
+  })
+  it('gives exactly one of a word of several', () => {
+    const byAngle = order(WISHBONE)
+    expect([byAngle.v_angle_deg, byAngle.v_rise_mm]).toEqual(['75', undefined])
+    const byRise = order(WISHBONE, { [chosenKey(VEE)]: 'v_rise_mm', v_rise_mm: '4' })
+    expect([byRise.v_angle_deg, byRise.v_rise_mm]).toEqual([undefined, '4'])
+  })
+  it('writes out the unit of a shop that works in inches, but not of an angle', () => {
+    const made = order(WISHBONE, { 'stock.width_mm': '1/8' }, 'in')
+    expect(made.stock).toMatchObject({ width_mm: '1/8 in' })
+    expect(made.v_angle_deg).toBe('75')
+  })
+  it('sends a list as long as it is', () => {
+    const two = { ...entryFields(OUTER, 1), [countKey(OUTER)]: '2', 'outer.1.fit_mm': '-0.05' }
+    const stock = { profile: 'rectangle', width_mm: '3', thickness_mm: '1.2' }
+    expect(order(STACK, two).outer).toEqual([
+      { stock, fit_mm: '0' },
+      { stock, fit_mm: '-0.05' },
+    ])
+    expect(order(STACK, { ...two, [countKey(OUTER)]: '1' }).outer).toHaveLength(1)
+  })
+  it('leaves out a word that is not asked for as the others stand', () => {
+    const split = word({ field: 'split_mm', first: '8', when: 'ends=split' })
+    const shank = style('shank', {
+      words: [word({ field: 'ends', kind: 'choice', first: 'plain' }), split],
+    })
+    expect(isAsked(split, { ends: 'split' })).toBe(true)
+    expect(order(shank).split_mm).toBeUndefined()
+    expect(order(shank, { ends: 'split' }).split_mm).toBe('8')
+  })
+  it('carries how far the shop scatters', () =>
+    expect(order(PLAIN).spread).toEqual({
+      thickness_mm: 0.02,
+      cutting_mm: 0.15,
+      saw_pass_mm: 0.05,
+      truing_mm: 0.2,
+    }))
+})
+
+describe('another style on the sheet', () => {
+  const fields = first(WAYS, PLAIN).fields
+  it('brings its own stock where nobody touched the other', () => {
+    expect(intoStyle(fields, PLAIN, FLAT)['stock.profile']).toBe('sheet')
+    expect(intoStyle(fields, PLAIN, FLAT).leave).toBe('large')
+    expect(intoStyle(fields, PLAIN, FLAT).style).toBe('folded')
+  })
+  it('keeps a stock that was typed, unless the style cannot be made from it', () => {
+    const typed = { ...fields, 'stock.width_mm': '3.3' }
+    expect(intoStyle(typed, PLAIN, WISHBONE)['stock.width_mm']).toBe('3.3')
+    expect(intoStyle(typed, PLAIN, FLAT)['stock.profile']).toBe('sheet')
+  })
+  it('keeps the finger, the metal and a policy that was chosen', () => {
+    const typed = { ...fields, size: 'UK Q', metal: 'platinum-950', leave: 'exact' }
+    expect(intoStyle(typed, PLAIN, FLAT)).toMatchObject({
+      size: 'UK Q',
+      metal: 'platinum-950',
+      leave: 'exact',
+    })
+  })
+})
+
+describe('what words begin with', () => {
+  it('reads a stock from one text', () => {
+    expect(stockFields('outer_stock', 'square 1.5')).toEqual({
+      'outer_stock.profile': 'square',
+      'outer_stock.thickness_mm': '1.5',
+    })
+    expect(stockFields('s', 'rectangle 3 1.2')['s.width_mm']).toBe('3')
+  })
+  it('has every part of a word of several and one entry of a list', () => {
+    expect(styleFields(WISHBONE)).toMatchObject({ v_angle_deg: '75', v_rise_mm: '3.5' })
+    expect(styleFields(STACK)).toMatchObject({ [countKey(OUTER)]: '1', 'outer.0.fit_mm': '0' })
+  })
+  it('knows what a profile needs', () => {
+    expect(needsOf('d', CATALOGUE)).toEqual(['width_mm', 'side_mm'])
+    expect(needsOf('nothing', CATALOGUE)).toEqual([])
+  })
+})
+
+describe('a kept job opens again', () => {
+  const used = { rule: 'centroid', leave: 'small', round_to_mm: 0.1, join: { saw_passes: 1, blade: '4/0', file_passes: 0, trim_mm: 0 } } // prettier-ignore
+  const job = (kept: object) =>
+    ({
+      title: 'kept',
+      customer_name: 'Pym',
+      customer_id: 4,
+      note: '',
+      order: { size: 'US 7', metal: 'sterling', ...kept },
+      plan: { used },
+    }) as unknown as Job
+  const stock = { profile: 'half-round', width_mm: 4, thickness_mm: 1.8, side_mm: null }
+  it('with its own part of a word of several', () => {
+    const made = fromJob(job({ stock, v_angle_deg: null, v_rise_mm: 4 }), '', '', 'mm', WISHBONE)
+    expect(made.fields[chosenKey(VEE)]).toBe('v_rise_mm')
+    expect(made.fields.v_rise_mm).toBe('4')
+    expect(made.fields.v_angle_deg).toBe('')
+    expect(toOrder(made, around(WISHBONE))).toMatchObject({ v_rise_mm: '4' })
+  })
+  it('with every entry of its list, and its lines in one', () => {
+    const layer = { stock: { ...stock, profile: 'rectangle' }, fit_mm: -0.05 }
+    const made = fromJob(job({ stock, outer: [layer, layer] }), '', '', 'mm', STACK)
+    expect(made.fields[countKey(OUTER)]).toBe('2')
+    expect(made.fields['outer.1.fit_mm']).toBe('-0.05')
+    const lines = word({ field: 'lines', kind: 'lines', first: 'MARA' })
+    const stamped = style('stamped', { words: [lines] })
+    expect(fromJob(job({ stock, lines: ['A', 'B'] }), '', '', 'mm', stamped).fields.lines).toBe(
+      'A / B',
+    )
+  })
+  it('with its unit written out in a shop that works in inches', () => {
+    const made = fromJob(job({ stock }), '2026-05-04T16:00', '', 'in', PLAIN)
+    expect(made.fields['stock.width_mm']).toBe('4 mm')
+    expect([made.day, made.hour]).toEqual(['2026-05-04', '16:00'])
+    expect(made.fields['join.blade']).toBe('4/0')
+    expect(made.customerId).toBe('4')
+  })
+})
