@@ -21,7 +21,7 @@ from ringcraft.styles.base import STOCK_TAKES, Figure, Part, RingPlan, Style, Wo
 from ringcraft.styles.build import assemble, check_profile, side_blank, sized_blank, thumb
 from ringcraft.styles.stack import LOOSEST_MM, TIGHTEST_MM
 
-NARROWEST_MM = 0.8  # a narrower channel takes no chips; our own judgement
+NARROWEST_MM = 0.4  # a narrower channel takes not even crushed stone; our own judgement
 FLAT = ("sheet", "rectangle")
 WALLS = ("square", "rectangle")
 

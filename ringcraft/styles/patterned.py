@@ -19,6 +19,7 @@ from ringcraft.planning.terms import eaten_mm
 from ringcraft.styles.base import STOCK_TAKES, Figure, Fit, Fits, Option, RingPlan, Style, Word
 from ringcraft.styles.build import Sized, assemble, sized_blank
 
+FINEST_MM = 0.2  # finer is no pattern but a surface; our own judgement
 EITHER_SIDE = 2  # fits shown either side of the nearest
 MOST_OFF_SIZES = 3.0  # US sizes: a fit further off than that is another ring
 MATCHES = {"repeats": "whole repeats", "size": "the exact size"}
@@ -65,6 +66,8 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
     frame = frame_of(order, STYLE.leave)
     turn, pitch = turn_of(frame), order.repeat_mm
     around = math.pi * frame.wanted.inside_mm + turn.adds(frame.used.rule)[0]
+    if pitch < FINEST_MM:
+        raise OutOfRangeError("repeat_mm", f"A repeat of {pitch:g} is not seen.", f"At least {FINEST_MM:g} mm.")
     if pitch > around / 2:
         raise OutOfRangeError(
             "repeat_mm", f"A repeat of {pitch:g} hardly goes round.", f"At most {around / 2:.1f} mm."

@@ -42,6 +42,9 @@ def test_a_style_opens_with_its_own_words_drawings_and_slips(bench: Page, axe: s
     assert made.ring.length_mm * float(ring.get_attribute("data-per-mm") or 0) < 240
     for slip in made.what_if:
         expect(page.locator(f"[data-slip={slip.key}]")).to_be_visible()
+    sure = page.get_by_test_id("how-sure")
+    expect(sure).to_contain_text(f"Give or take {made.closing.spread.sd_mm:.2f} round")
+    expect(sure).to_contain_text(made.closing.spread.method)
     for figure in made.figures:
         expect(page.locator(f"[data-figure={figure.key}]")).to_contain_text(figure.title)
     if style in ("wishbone", "hollow-signet", "patterned"):

@@ -256,6 +256,7 @@ MISTAKES: list[tuple[str, dict[str, Any], str]] = [
     ("textured", {"growth": "60 %"}, "growth"),
     ("textured", {"growth": -0.1}, "growth"),
     ("patterned", {"repeat_mm": 40}, "repeat_mm"),
+    ("patterned", {"repeat_mm": 1e-9}, "repeat_mm"),
     ("patterned", {"repeats": 3}, "repeats"),
     ("patterned", {"repeats": 0}, "repeats"),
     ("patterned", {"start_mm": 3}, "start_mm"),

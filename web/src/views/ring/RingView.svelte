@@ -14,6 +14,7 @@
   import Beside from './Beside.svelte'
   import Blanks from './Blanks.svelte'
   import Drawn from './Drawn.svelte'
+  import HowSure from './HowSure.svelte'
   import Keep from './Keep.svelte'
   import Lead from './Lead.svelte'
   import { LivePlan } from './live.svelte'
@@ -252,6 +253,7 @@
         </div>
         <div>
           <TaperDrawing {plan} stale={live.stale} />
+          <HowSure {plan} stale={live.stale} />
           <OtherRules {plan} stale={live.stale} />
           <p class="mt-3 flex flex-wrap gap-x-5 text-[15px]">
             <button type="button" class="quiet" onclick={() => (shorthand = true)}

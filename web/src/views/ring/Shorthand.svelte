@@ -122,39 +122,22 @@
 <style>
   .line,
   .under {
-    width: 100%;
-    font-size: 30px;
-    font-weight: 500;
-    line-height: 1.3;
-    font-family: var(--font-sans);
-  }
-  .line {
-    background: transparent;
-    border: 0;
-    border-bottom: 3px solid var(--color-primary);
-    padding: 0;
-    color: inherit;
-  }
-  .line:focus {
-    outline: none;
-  }
-  .line::placeholder {
-    color: var(--soft);
-    opacity: 1;
-    font-weight: 400;
-  }
-  .under {
-    height: 0.5rem;
+    height: 6px;
+    margin-top: -3px;
     overflow: hidden;
     white-space: pre;
-    margin-top: -3px;
-    line-height: 0.1;
+    line-height: 1;
   }
-  .blank {
-    visibility: hidden;
+  .blank,
+  .wrong {
+    display: inline-block;
+    height: 4px;
+    overflow: hidden;
+    vertical-align: top;
+    color: transparent;
   }
   .wrong {
-    color: transparent;
-    border-top: 3px solid var(--flame);
+    background: var(--flame);
+    min-width: 0.5em;
   }
 </style>

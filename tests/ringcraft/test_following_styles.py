@@ -1,0 +1,176 @@
+"""What was measured on rings of every style: what it changes, and what it says."""
+
+import math
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ringcraft.errors import BadRequest, CraftError
+from ringcraft.following import as_measured, read_measure, replan, sets_the_plan, verdicts
+from ringcraft.styles import STYLES, read_ring
+from ringcraft.styles.orders import set_path, stock_words, taken
+from tests.orders import style_order
+
+
+def job(style: str, **changes: Any) -> Any:
+    return read_ring(style_order(style, leave="exact", **changes))
+
+
+def said(style: str, measured: dict[str, float], **changes: Any) -> dict[str, tuple[str, str]]:
+    order = job(style, **changes)
+    then, now = replan(order, {}), replan(order, measured)
+    return {verdict.key: (verdict.tone, verdict.says) for verdict in verdicts(then, now, measured)}
+
+
+def cut(style: str, measured: dict[str, float], blank: int = 0, **changes: Any) -> float:
+    return replan(job(style, round_to_mm=0, **changes), measured).blanks[blank].cut_length_mm
+
+
+@pytest.mark.parametrize("style", STYLES)
+def test_a_measured_thickness_beats_the_nominal(style: str) -> None:
+    planned = replan(job(style), {})
+    changed = replan(job(style), {"stock-thickness": planned.blanks[0].section.thickness_mm * 0.9})
+    assert changed != planned
+    assert sets_the_plan(job(style), {"stock-thickness": 1.0})
+    assert not sets_the_plan(job(style), {"mass-finished": 3.0})
+    assert as_measured(job(style), {"mass-finished": 3.0}) == job(style)
+
+
+def test_texture_is_measured_after_and_beats_the_estimate() -> None:
+    planned = replan(job("textured"), {}).section.thickness_mm
+    grown = cut("textured", {"thickness-worked": planned + 0.1}) - cut("textured", {})
+    assert grown == pytest.approx(math.pi * 0.1)
+    tone, words = said("textured", {"thickness-worked": planned + 0.1})["thickness-worked"]
+    assert tone == "note"
+    assert "0.10 thicker: mark" in words
+
+
+def test_the_layers_together_are_measured_as_one() -> None:
+    assert cut("folded", {"thickness-worked": 1.3}) - cut("folded", {}) == pytest.approx(math.pi * 0.1)
+    assert "thicker" in said("folded", {"thickness-worked": 1.3})["thickness-worked"][1]
+
+
+@pytest.mark.parametrize(
+    ("style", "blank", "gain"), [("stack", 1, math.pi), ("channel-inlay", 1, math.pi), ("hollow-signet", 1, 2.8)]
+)
+def test_what_lies_over_the_inner_band_follows_its_outside(style: str, blank: int, gain: float) -> None:
+    outside = replan(job(style), {}).blanks[0].outside_mm
+    grown = cut(style, {"outside": outside + 0.1}, blank) - cut(style, {}, blank)
+    assert grown == pytest.approx(0.1 * gain, rel=0.02 if style == "hollow-signet" else 1e-6)
+    assert cut(style, {"outside": outside + 0.1}) == cut(style, {})
+    tone, words = said(style, {"outside": outside + 0.2})["outside"]
+    assert tone == "note"
+    assert "0.20 larger:" in words
+    assert "mark" in words
+
+
+def test_each_sleeve_is_measured_in_its_turn() -> None:
+    layer = {"stock": {"profile": "rectangle", "width_mm": 3, "thickness_mm": 1.2}, "fit_mm": 0}
+    two = {"outer": [layer, {**layer}]}
+    outside = replan(job("stack", **two), {}).blanks[1].outside_mm
+    after = cut("stack", {"outside@outer-1": outside + 0.1}, 2, **two)
+    assert after - cut("stack", {}, 2, **two) == pytest.approx(math.pi * 0.1)
+    thin = replan(job("stack", **two), {"stock-thickness@outer-2": 1.0})
+    assert thin.blanks[2].section.thickness_mm == 1.0
+    assert thin.blanks[1].section.thickness_mm == 1.2
+
+
+def test_a_finished_rings_own_size_is_what_its_bands_take() -> None:
+    layer = {"stock": {"profile": "half-round", "width_mm": 2, "thickness_mm": 1}, "fit_mm": 0}
+    sandwich = {"arrangement": "sandwich", "finished_metal": "gold-18k-yellow", "outer": [layer]}
+    made = replan(job("stack", **sandwich), {"inside-finished-ring": 18.2})
+    assert made.wanted_mm == pytest.approx(18.2)
+
+
+def test_a_wishbone_is_held_against_its_round_before_the_v() -> None:
+    order = job("wishbone")
+    plan = replan(order, {})
+    before = plan.wanted_mm + plan.wishbone.v_extra_mm / math.pi
+    assert said("wishbone", {"size-rounded": before})["size-rounded"][0] == "good"
+    assert "before the V" in said("wishbone", {"size-rounded": before})["size-rounded"][1]
+    assert said("wishbone", {"size-rounded": plan.wanted_mm})["size-rounded"][0] == "act"
+    assert said("wishbone", {"size-finished": plan.wanted_mm})["size-finished"][0] == "good"
+
+
+def test_a_bar_that_ran_out_too_long_is_sawn_off() -> None:
+    final = replan(job("tapered"), {}).blanks[0].formed_length_mm
+    tone, words = said("tapered", {"length-worked": final + 1})["length-worked"]
+    assert tone == "note"
+    assert "1.00 long" in words
+    tone, words = said("tapered", {"length-worked": final - 2.553})["length-worked"]
+    assert tone == "act"
+    assert words.endswith("it closes at US 6 1/2")  # one US size, 2.553 mm of circumference, under 7 1/2
+
+
+def test_the_cut_of_a_later_blank_is_its_own() -> None:
+    plan = replan(job("hollow-signet"), {})
+    wrap = plan.blanks[1].cut_length_mm
+    verdict = said("hollow-signet", {"cut-length@outer": wrap})["cut-length@outer"]
+    assert verdict == ("good", "as marked")
+    assert said("hollow-signet", {"cut-length@outer": wrap - 1})["cut-length@outer"][1] == "1.00 short: cut it again"
+
+
+def test_the_weight_is_that_of_all_the_blanks() -> None:
+    plan = replan(job("channel-inlay"), {})
+    mass = sum(blank.mass_g * blank.count for blank in plan.blanks)
+    assert said("channel-inlay", {"mass-finished": mass - 0.2})["mass-finished"] == (
+        "good",
+        "0.20 g lost to the file and the papers",
+    )
+
+
+@pytest.mark.parametrize(
+    ("style", "measured"),
+    [("stack", {"outside": 60.0}), ("plain-band", {"stock-thickness": 9.0}), ("stamped", {"stock-width": 1.0})],
+)
+def test_stock_that_makes_no_ring_is_said_not_raised_as_something_else(
+    style: str, measured: dict[str, float]
+) -> None:
+    with pytest.raises((CraftError, BadRequest)):
+        replan(job(style), measured)
+
+
+@pytest.mark.parametrize(
+    ("key", "good"), [("outside@outer-1", True), ("cut-length@plate", True), ("nothing@x", False)]
+)
+def test_a_measure_of_one_blank_is_read_like_any_other(key: str, good: bool) -> None:
+    if good:
+        assert read_measure(key, "20,1").value == pytest.approx(20.1)
+    else:
+        with pytest.raises(CraftError):
+            read_measure(key, "20,1")
+
+
+def test_taken_says_which_field_a_measure_overrides() -> None:
+    takes = {"stock-thickness": "stock.thickness_mm", "outside@outer-{n}": "outer.{n}.measured_od_mm"}
+    measured = {"stock-thickness": 1.8, "outside@outer-2": 21.0, "mass-finished": 3.0}
+    assert taken(takes, measured) == {"stock.thickness_mm": 1.8, "outer.1.measured_od_mm": 21.0}
+    assert taken({}, measured) == {}
+
+
+@given(st.lists(st.sampled_from(["a", "b", "0", "1"]), min_size=1, max_size=4), st.integers())
+def test_a_path_that_was_set_is_found_again(steps: list[str], value: int) -> None:
+    if steps[0].isdecimal():
+        return
+    # a list grows by one at most: places beyond its end are not ours to make
+    if any(step == "1" for step in steps):
+        return
+    data: dict[str, Any] = {}
+    set_path(data, ".".join(steps), value)
+    at: Any = data
+    for step in steps:
+        at = at[int(step)] if isinstance(at, list) else at[step]
+    assert at == value
+
+
+@pytest.mark.parametrize(
+    ("text", "fields"),
+    [
+        ("square 1.5", {"profile": "square", "thickness_mm": "1.5"}),
+        ("half-round 4 1.8", {"profile": "half-round", "width_mm": "4", "thickness_mm": "1.8"}),
+    ],
+)
+def test_a_words_stock_is_read_from_its_text(text: str, fields: dict[str, str]) -> None:
+    assert stock_words(text) == fields

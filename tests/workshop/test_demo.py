@@ -1,0 +1,71 @@
+"""The demo workshop: it loads once, every job stands where it says, and nothing in it is another's."""
+
+import tomllib
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from demo.load import load
+from ringcraft.metals import METALS
+from ringcraft.styles import STYLES
+from workshop.customers.models import Customer
+from workshop.gauges.models import Gauge
+from workshop.jobs.models import Job
+from workshop.jobs.standing import done_times, standing
+from workshop.jobs.views import as_followed
+from workshop.people.models import User, Workshop
+
+DATA: dict[str, Any] = tomllib.loads((Path(__file__).parents[2] / "demo" / "workshop.toml").read_text())
+WORD = "a word for the demo"
+
+
+@pytest.fixture
+def loaded(db: None) -> Workshop:
+    assert load(WORD)
+    return Workshop.objects.get(name=DATA["name"])
+
+
+def test_a_second_run_leaves_what_is_there_alone(loaded: Workshop) -> None:
+    before = Job.objects.count()
+    assert not load("another word")
+    assert Job.objects.count() == before
+    assert User.objects.get(username=DATA["username"]).check_password(WORD)
+
+
+def test_every_job_stands_after_the_step_it_was_worked_to(loaded: Workshop) -> None:
+    jobs = {job.title: job for job in Job.objects.filter(workshop=loaded)}
+    assert len(jobs) == len(DATA["job"]) >= 6
+    stations = set()
+    for row in DATA["job"]:
+        job = jobs[row["title"]]
+        keys = [step["key"] for step in job.plan["route"]]
+        stands = standing(job.plan["route"], done_times(job))
+        if "done_to" in row:
+            assert keys.index(stands.next_key) == keys.index(row["done_to"]) + 1
+        stations.add(stands.station)
+    assert len(stations) >= 5
+    assert len({job.plan["metal"]["family"] for job in jobs.values()}) >= 5
+    assert len({job.plan["style"] for job in jobs.values()}) >= 4
+
+
+def test_nothing_measured_in_it_is_absurd(loaded: Workshop) -> None:
+    for job in Job.objects.filter(workshop=loaded):
+        followed = as_followed(job)
+        assert followed["wrong"] == ""
+        for verdict in followed["verdicts"]:
+            assert "is that this" not in verdict.says, (job.title, verdict)
+
+
+def test_gauges_and_customers_come_with_it(loaded: Workshop) -> None:
+    assert Gauge.objects.filter(workshop=loaded).count() == len(DATA["gauge"])
+    assert Customer.objects.filter(workshop=loaded).count() == len(DATA["customer"])
+    planned = Job.objects.get(customer_name="Pym")
+    assert planned.plan["gauge"]["name"] == "long mandrel"
+    assert planned.customer is not None
+
+
+def test_its_orders_are_written_with_known_names() -> None:
+    for row in DATA["job"]:
+        assert row["order"]["metal"] in METALS
+        assert row["order"].get("style", "plain-band") in STYLES

@@ -1,0 +1,16 @@
+<script lang="ts">
+  import type { RingPlan } from '$lib/api/client'
+
+  let { plan, stale }: { plan: RingPlan; stale: boolean } = $props()
+  const spread = $derived(plan.closing.spread)
+  const causes = $derived(
+    [...spread.causes].filter((c) => c.sd_mm >= 0.005).sort((a, b) => b.sd_mm - a.sd_mm),
+  )
+</script>
+
+<p class={['text-soft mt-2 text-[15px] leading-snug', stale && 'stale']} data-testid="how-sure">
+  Give or take {spread.sd_mm.toFixed(2)} round{#if causes.length > 1}:{/if}
+  {#each causes as cause, i (cause.key)}{i ? ', ' : ''}<span title={cause.why}
+      >{cause.title} {cause.sd_mm.toFixed(2)}</span
+    >{/each}; {spread.method}.
+</p>
