@@ -16,8 +16,8 @@ from ringcraft.tables import record
 DRAWS = 2000
 SEED = 8653  # fixed, so that the same order always gets the same answer
 WIDEST_SD_MM = 2.0
-IN_SQUARES = "independent errors, added in squares"
-BY_DRAWS = f"{DRAWS} draws with a fixed seed"
+IN_SQUARES = "added in squares"
+BY_DRAWS = f"{DRAWS} draws, fixed seed"
 
 
 @request

@@ -259,3 +259,34 @@ def test_a_wider_scatter_of_the_shop_widens_the_range(bench: Page) -> None:
     mine.get_by_label("Off in truing").fill("")
     mine.get_by_role("button", name="Keep these ways").click()
     expect(page.get_by_text("Kept.")).to_be_visible()
+
+
+def test_every_template_of_a_kept_ring_can_be_fetched_from_its_card(bench: Page, server: Server) -> None:
+    bench.get_by_test_id("bench-line").get_by_role("link", name="Fenn").click()
+    expect(bench.get_by_role("heading", name="Fenn, stamped band")).to_be_visible()
+    begins = {
+        "blank, true size": b"%PDF",
+        "as SVG": b"<svg",
+        "as DXF": b"  0\nSECTION",
+        "ticket": b"%PDF",
+        "job file": b"{",
+    }
+    for name, first in begins.items():
+        address = bench.get_by_role("link", name=name, exact=True).get_attribute("href")
+        answer = bench.request.get(f"{server.url}{address}")
+        assert answer.status == 200
+        assert answer.body().startswith(first), name
+
+
+def test_the_card_of_a_signet_draws_the_blank_that_its_step_is_about(bench: Page) -> None:
+    bench.get_by_test_id("bench-line").get_by_role("link", name="Marlow").click()
+    bench.locator("[data-step=scribe]").click()
+    expect(bench.get_by_test_id("strip")).to_have_attribute("data-blank", "inner")
+    bench.locator("[data-step=scribe-outer]").click()
+    expect(bench.get_by_test_id("strip")).to_have_attribute("data-blank", "outer")
+    bench.locator("[data-step=scribe-plate]").click()
+    expect(bench.get_by_test_id("strip")).to_have_attribute("data-blank", "plate")
+    expect(bench.get_by_text("your local rules", exact=False)).to_have_count(0)
+    bench.locator("[data-step=solder-plate]").click()
+    expect(bench.get_by_text("The hollow keeps its vent open")).to_be_visible()
+    expect(bench.get_by_text("Your local rules, the maker's data sheet")).to_be_visible()

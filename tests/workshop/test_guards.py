@@ -1,5 +1,6 @@
 """Guards that read the project itself."""
 
+import ast
 import re
 from pathlib import Path
 
@@ -7,6 +8,8 @@ import pytest
 from django.core.management import call_command
 from django.test import Client
 
+from ringcraft.styles import STYLES
+from tests.orders import style_plan
 from workshop import settings as our_settings
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -73,3 +76,45 @@ def test_a_dead_database_is_said_plainly(db: None, monkeypatch: pytest.MonkeyPat
     answer = Client().get("/api/session")
     assert answer.status_code == 503
     assert "kept on this screen" in answer.json()["errors"][0]["hint"]
+
+
+def test_every_screen_has_its_picture_and_its_check_for_everybody() -> None:
+    from tests.browser.test_every_screen import SCREENS
+    from tools.shots import VIEWS
+
+    pictured = {address.split("/")[1] for _, address, _, _ in VIEWS}
+    shots = {path.stem for path in (ROOT / "docs" / "screenshots").glob("*.png")}
+    assert shots == {name for name, *_ in VIEWS} | {"sign-in"}
+    app = (ROOT / "web" / "src" / "App.svelte").read_text()
+    views = set(re.findall(r"at === '([a-z-]*)'", app))
+    assert views <= pictured | {"nowhere"}
+    assert views <= {address.split("/")[1] for address in SCREENS.values()}
+
+
+@pytest.mark.parametrize("style", STYLES)
+def test_every_style_is_named_where_one_looks_for_it(style: str) -> None:
+    entry = STYLES[style]
+    route = (ROOT / "ringcraft" / "tables" / "routes" / f"{entry.route}.toml").read_text()
+    assert route.startswith("# The route of ")
+    assert entry.plan.__doc__
+    assert entry.request.__doc__
+    assert entry.answer.__doc__
+    made = style_plan(style)
+    assert made.ring.shapes
+    assert all(blank.drawing.shapes for blank in made.blanks)
+
+
+def test_no_function_is_much_longer_than_a_screen() -> None:
+    for folder in ("ringcraft", "workshop", "tools", "demo"):
+        for path in (ROOT / folder).rglob("*.py"):
+            if "migrations" in path.parts:
+                continue
+            for node in ast.walk(ast.parse(path.read_text())):
+                if isinstance(node, ast.FunctionDef):
+                    assert (node.end_lineno or 0) - node.lineno < 66, f"{path}: {node.name}"
+
+
+def test_every_word_of_a_heading_is_our_own_and_no_host_is_named() -> None:
+    for path in [*(ROOT / "web" / "src").rglob("*.svelte"), *(ROOT / "web" / "src").rglob("*.ts")]:
+        if path.name != "schema.d.ts":
+            assert not re.search(r"https?://(?!www\.w3\.org)", path.read_text()), path

@@ -54,6 +54,14 @@
         data-shape={place.shape}
         data-station={place.ring.standing.station}
       >
+        <!-- the whole place is the target, the hole of a ring too: hands are dirty and gloved -->
+        <rect
+          x={place.x - place.length / 2}
+          y={bottom - Math.max(place.high, 12) - 22}
+          width={place.length}
+          height={Math.max(place.high, 12) + 22}
+          class="reach"
+        />
         {#if place.shape === 'strip'}
           <rect
             x={place.x - place.length / 2}
@@ -102,6 +110,9 @@
   .station {
     font-size: 17px;
     font-weight: 500;
+  }
+  .reach {
+    fill: transparent;
   }
   .metal {
     stroke: var(--color-base-content);

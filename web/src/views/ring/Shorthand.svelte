@@ -122,8 +122,30 @@
 <style>
   .line,
   .under {
+    width: 100%;
+    font-size: 30px;
+    font-weight: 500;
+    font-family: var(--font-sans);
+  }
+  .line {
+    background: transparent;
+    border: 0;
+    border-bottom: 3px solid var(--color-primary);
+    padding: 0;
+    color: inherit;
+    line-height: 1.3;
+  }
+  .line:focus {
+    outline: none;
+  }
+  .line::placeholder {
+    color: var(--soft);
+    opacity: 1;
+    font-weight: 400;
+  }
+  .under {
     height: 6px;
-    margin-top: -3px;
+    margin-top: -4px;
     overflow: hidden;
     white-space: pre;
     line-height: 1;
