@@ -122,6 +122,8 @@ def test_a_stamped_band_refuses_what_does_not_fit_and_is_worked(bench: Page, exp
     made = style_plan("stamped", lines=["TARN", "2026"], letter_height_mm=2)
     expect(page.locator("[data-figure=centre]")).to_contain_text(f"{made.figures[2].value:.2f}")
     expect(page.get_by_test_id("strip").locator("text.letter")).to_have_count(8)
+    for mark in made.marks:
+        expect(page.get_by_test_id("letters")).to_contain_text(f"{mark.char} {mark.x_mm:.2f}")
     keep(page, "stamped in two lines")
     work_to_the_end(page, "stamped", {"stock-thickness": "1.2"})
 
@@ -209,6 +211,8 @@ def test_two_stocks_lie_beside_one_another_at_one_scale(bench: Page, axe: str) -
 
 def test_whole_repeats_are_chosen_from_their_table(bench: Page) -> None:
     page = sheet(bench, "patterned")
+    page.get_by_label("Match", exact=True).select_option("size")
+    expect(page.get_by_label("Number of repeats")).to_have_count(0)
     fit = style_plan("patterned").fits[1]
     page.get_by_role("table").get_by_role("button", name=str(fit.repeats), exact=True).click()
     expect(page.get_by_label("Number of repeats")).to_have_value(str(fit.repeats))

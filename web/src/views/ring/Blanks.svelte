@@ -25,6 +25,7 @@
   }: Props = $props()
   let room = $state(1208)
   let none = $state('')
+  const letters = $derived(plan.blanks[at]?.drawing.labels ?? [])
   const several = $derived(plan.blanks.length > 1)
   const tallest = $derived(several ? 48 : 104)
   const common = $derived(perMm ?? commonScale(plan.blanks, { width: room, x0: 10, tallest }))
@@ -62,4 +63,14 @@
       {/if}
     </div>
   {/each}
+  {#if letters.length}
+    <p class={['text-[15px] leading-snug', stale && 'stale']} data-testid="letters">
+      <span class="text-soft">From the square end to the middle of each:</span>
+      {#each letters as letter, i (i)}
+        <span class="mr-3 whitespace-nowrap"
+          ><span class="font-semibold">{letter.text}</span> {letter.x_mm.toFixed(2)}</span
+        >
+      {/each}
+    </p>
+  {/if}
 </div>

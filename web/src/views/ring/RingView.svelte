@@ -89,9 +89,13 @@
   function setField(field: string, value: string) {
     const unit = ways.units === 'in' && field.endsWith('_mm') ? ' mm' : ''
     words.fields[field] = value + unit
-    for (const word of style.words)
+    for (const word of style.words) {
       if (word.parts.some((part) => part.field === field) && word.kind === 'one-of')
         words.fields[chosenKey(word)] = field
+      // a word that is asked for only as another stands brings that other with it
+      const [on, wanted] = word.when.split('=')
+      if (word.field === field && on && wanted) words.fields[on] = wanted
+    }
   }
 
   function said(fields: Record<string, string>) {
