@@ -38,7 +38,9 @@
   const bottom = $derived(TOP + drawing.height)
   const grips = $derived(onmove && ruled ? drawing.marks.filter((mark) => mark.handle) : [])
   const total = $derived(bottom + (ruled ? 46 : 10) + (grips.length ? 14 : 0))
-  const short = $derived(drawing.cutX - x0 < 420)
+  // a short strip has its words beside it where there is room, and no others over it
+  const tight = $derived(drawing.cutX - x0 < 420)
+  const short = $derived(tight && drawing.cutX + 212 < room)
   const domed = $derived(!['square', 'rectangle', 'sheet'].includes(blank.section.profile))
   const solid = $derived(blank.drawing.shapes.filter((shape) => shape.tone !== 'ghost'))
   const ghosts = $derived(blank.drawing.shapes.filter((shape) => shape.tone === 'ghost'))
@@ -156,7 +158,7 @@
     {/each}
 
     <text x={x0} y={TOP - 10} class="soft"
-      >{#if named}<tspan class="name">{name}</tspan>{/if}{#if !(short && named)}<tspan
+      >{#if named}<tspan class="name">{name}</tspan>{/if}{#if !(tight && named)}<tspan
           dx={named ? 10 : 0}>square end</tspan
         >{/if}</text
     >
@@ -211,13 +213,7 @@
     {#if onmove}
       {#each grips as mark (mark.key)}
         {#if mark.handle}
-          <Grip
-            handle={mark.handle}
-            x={mark.x}
-            y={bottom + (ruled ? 30 : 16)}
-            perMm={drawing.perMm}
-            {onmove}
-          />
+          <Grip handle={mark.handle} x={mark.x} y={bottom + 47} perMm={drawing.perMm} {onmove} />
         {/if}
       {/each}
     {/if}
