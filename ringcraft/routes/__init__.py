@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
@@ -54,21 +55,28 @@ class Step:
 def route(table: str, facts: Facts) -> tuple[Step, ...]:
     """The steps of ``tables/routes/<table>.toml`` for this case, in order.
 
-    A step with ``use`` is that of the shared ``tables/steps.toml``, with what the style says over it; ``each``
-    repeats it for every blank of a role, ``blank`` and ``joint`` fill it with the facts of one.
+    A step with ``use`` is that of the shared ``tables/steps.toml``, with what the style says over it; ``blank`` and
+    ``joint`` fill it with the facts of one. Steps in a row with the same ``each`` are worked blank by blank: all of
+    them for the first blank of the role, then for the next, which is cut from the first as measured.
     """
     steps: list[Step] = []
-    for listed in record(f"routes/{table}")["step"]:
-        row = _merged(listed)
-        for blank in facts.roles.get(row["each"], ()) if "each" in row else (row.get("blank", ""),):
-            local = facts.on(blank, row.get("joint", ""))
-            if not _holds(row.get("when"), local.holds):
-                continue
-            if row.get("repeat") == "finish":
-                steps += _finish_steps(row, local)
-            else:
-                steps.append(_step(row, f"{row['key']}-{blank}" if blank else row["key"], local, blank))
+    listed = [_merged(row) for row in record(f"routes/{table}")["step"]]
+    for role, group in itertools.groupby(listed, key=lambda row: str(row.get("each", ""))):
+        block = list(group)
+        for name in facts.roles.get(role, ()) if role else ("",):
+            for row in block:
+                steps += _steps(row, name or row.get("blank", ""), facts)
     return tuple(steps)
+
+
+def _steps(row: Mapping[str, Any], blank: str, facts: Facts) -> list[Step]:
+    """What one row of a route comes to: nothing, a step, or one for each paper."""
+    local = facts.on(blank, row.get("joint", ""))
+    if not _holds(row.get("when"), local.holds):
+        return []
+    if row.get("repeat") == "finish":
+        return _finish_steps(row, local)
+    return [_step(row, f"{row['key']}-{blank}" if blank else row["key"], local, blank)]
 
 
 def _merged(row: Mapping[str, Any]) -> dict[str, Any]:

@@ -157,11 +157,12 @@ def _sandwich(order: StackRequest) -> StackPlan:
     sized = sized_blank(frame, turn, name="flank-1", title="flanking band 1", role="outer",
                         outside_mm=frame.wanted.inside_mm + 2 * sections[0].thickness_mm)  # fmt: skip
     blanks = [sized.blank]
-    for i, section in enumerate(sections[1:], start=2):
-        terms = over_terms(frame.wanted.inside_mm, "the finger, as the finished ring", 0.0, section)
+    for i, (section, layer) in enumerate(zip(sections[1:], order.outer[1:], strict=True), start=2):
+        # the same finger and the same policy: they must close alike, on either side of the same ring
+        like = frame_of(order, STYLE.leave, section, slope_of(layer.stock))
         outside = frame.wanted.inside_mm + 2 * section.thickness_mm
         named: dict[str, Any] = {"name": f"flank-{i}", "title": f"flanking band {i}", "role": "outer"}
-        blanks.append(side_blank(frame, terms, **named, section=section, outside_mm=outside))
+        blanks.append(sized_blank(like, turn_of(like), **named, outside_mm=outside).blank)
     metal = METALS[order.finished_metal]
     around = math.pi * (frame.wanted.inside_mm + finished.thickness_mm)
     seams = [Seam(blank.name, f"the joint of {blank.title}", blank.section.width_mm, 1) for blank in blanks]
@@ -235,7 +236,7 @@ STYLE = Style(
     leave="small",
     route="stack",
     first={"profile": "rectangle", "width": "5", "thickness": "1.0"},
-    stock_says="the innermost",
+    stock_says="begun with",
     takes={
         **STOCK_TAKES,
         "outside": "inner_measured_od_mm",

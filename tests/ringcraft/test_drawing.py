@@ -164,6 +164,7 @@ def test_bands_beside_a_finished_ring_stand_side_by_side() -> None:
     assert rights[:-1] == pytest.approx(lefts[1:])
     assert made.across.length_mm == pytest.approx(made.figures[0].value)
     assert [blank.name for blank in made.blanks] == ["flank-1", "flank-2"]
+    assert made.blanks[0].terms == made.blanks[1].terms, "alike on either side of the same ring"
     assert made.warnings == ()
 
 

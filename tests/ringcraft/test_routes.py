@@ -61,6 +61,13 @@ def test_a_step_for_each_blank_of_a_role_has_its_own_words_and_measures(table: l
     assert route("x", facts(roles={})) == ()
 
 
+def test_steps_in_a_row_for_a_role_are_worked_blank_by_blank(table: list[dict[str, Any]]) -> None:
+    one = {"key": "form", "station": "form", "title": "Form", "each": "outer"}
+    table += [{"use": "scribe", "each": "outer"}, one, {"use": "scribe", "key": "last"}]
+    keys = [step.key for step in route("x", facts())]
+    assert keys == ["scribe-outer-1", "form-outer-1", "scribe-outer-2", "form-outer-2", "last"]
+
+
 def test_a_step_of_one_joint_takes_its_solder(table: list[dict[str, Any]]) -> None:
     table += [{"key": "solder", "station": "join", "title": "With {solder}", "joint": "together"}]
     assert route("x", facts())[0].title == "With medium"

@@ -159,6 +159,15 @@ def test_the_steps_stand_in_the_order_of_the_craft(style: str, order: list[str])
     assert places == sorted(places)
 
 
+def test_each_sleeve_is_cut_only_after_the_one_under_it_is_measured() -> None:
+    layer = {"stock": {"profile": "rectangle", "width_mm": 3, "thickness_mm": 1.2}, "fit_mm": 0}
+    keys = [step.key for step in style_plan("stack", outer=[layer, layer]).route]
+    order = ["measure-outside", "scribe-outer-1", "solder-outer-1", "pickle-outer-1", "measure-over-outer-1"]
+    order += ["scribe-outer-2", "solder-outer-2", "pickle-outer-2", "measure-over-outer-2", "solder-together"]
+    places = [keys.index(key) for key in order]
+    assert places == sorted(places)
+
+
 def test_binding_wire_comes_off_before_every_pickle_it_could_reach() -> None:
     for style in ("stack", "channel-inlay", "hollow-signet", "folded"):
         route = style_plan(style).route
