@@ -21,8 +21,6 @@ from ringcraft.styles.orders import set_path, taken
 from ringcraft.tables import rows
 
 KINDS: dict[str, str] = {row["key"]: row["kind"] for row in rows("measures")}
-TITLES: dict[str, str] = {row["key"]: row["title"] for row in rows("measures")}
-SIZE_KEYS = tuple(key for key, kind in KINDS.items() if kind == "size")
 CLOSE_ENOUGH_MM = 0.16  # of circumference, a sixteenth of a US size: finer than a mandrel reads
 STRETCH_STRAIN_EASY = 0.025  # about half a size on a usual band; common practice, no published source
 _PLAUSIBLE = 0.35  # a measure further than this share from the plan is questioned, not refused

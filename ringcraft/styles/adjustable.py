@@ -98,7 +98,7 @@ def plan_adjustable(order: AdjustableRequest) -> AdjustablePlan:
             ),
         ),
         thumbs=(thumb("10 of overlap", THUMB_MM, order.overlap_mm, ", against the overlap asked for"),),
-        says=(f"Cut, smooth every edge, form it small. It lies over {order.overlap_mm:g} at {frame.wanted.text}.",),
+        says=(f"Cut, smooth every edge, form it small. It lies over {order.overlap_mm:g} at {sized.closing.text}.",),
         words={
             "overlap": f"{order.overlap_mm:g}",
             "waist": f"{waist:g}",

@@ -95,7 +95,7 @@ def plan_shank(order: ShankRequest) -> ShankPlan:
         ),
         figures=() if closed else _figures(opening),
         says=(says_of(frame, sized.closing.text) if closed else
-              f"Mark and cut, square both ends. Bent to {frame.wanted.text} it stands open by "
+              f"Mark and cut, square both ends. Bent to {sized.closing.text} it stands open by "
               f"{opening.inside_mm:.2f} inside.",),
         words={
             "gap": f"{opening.gap_mm:.2f}",

@@ -70,7 +70,9 @@ def plan_textured(order: TexturedRequest) -> TexturedPlan:
     made = Texture(rough, frame.section.thickness_mm, order.growth)
     before_t = order.stock.thickness_mm
     grown = around * order.growth
-    told = frame.wanted.told(frame.wanted.inside_mm - grown * share / math.pi)
+    gives = grown * share / math.pi  # of inside diameter, when it is hammered as a ring
+    told = frame.wanted.told(frame.wanted.inside_mm - gives)
+    closes = frame.wanted.told(sized.closing.inside_diameter_mm - gives)
     return assemble(
         frame,
         STYLE,
@@ -88,14 +90,14 @@ def plan_textured(order: TexturedRequest) -> TexturedPlan:
         slips=(slip(frame, sized.closing, "texture-after", "textured again as a ring", grown,
                     f"{100 * order.growth:g} % longer: {grown:.2f} round"),),
         says=(says_of(frame, sized.closing.text, "Texture it, measure it, then mark and cut") if not after else
-              says_of(frame, f"{told} and hammers out to {sized.closing.text}"),),
+              says_of(frame, f"{closes} and hammers out to {sized.closing.text}"),),
         words={
             "rough": f"{rough:.0f}" if not after else f"{rough:.1f}",
             "growth": f"{100 * order.growth:g}",
-            "before_texture": told,
+            "before_texture": closes,
         },
         holds={"before": not after, "after": after},
-        expected={"size-round": (frame.wanted.inside_mm - (grown * share / math.pi if after else 0.0), told)}
+        expected={"size-round": (frame.wanted.inside_mm - (gives if after else 0.0), told)}
         if after else {},
         texture=made,
     )  # fmt: skip

@@ -320,3 +320,23 @@ def test_the_measures_that_set_its_plan_are_asked_for_on_its_route(style: str) -
         if "{n}" not in pattern and pattern != "inside-finished-ring":
             assert pattern in asked, pattern
     assert all(isinstance(one, Style) for one in STYLES.values())
+
+
+@pytest.mark.parametrize("leave", ["small", "exact", "large"])
+def test_what_is_said_under_the_figure_is_true_of_the_policy_too(leave: str) -> None:
+    # the size at which the planned opening, overlap or hammering holds is where this blank closes, not the wish
+    shank, open_ = (style_plan(style, leave=leave, round_to_mm=0) for style in ("shank", "adjustable"))
+    assert f"Bent to {shank.closing.text} it stands open by 5.45" in shank.says[0]
+    assert f"lies over 10 at {open_.closing.text}" in open_.says[0]
+    after = style_plan("textured", texture="after", leave=leave, round_to_mm=0)
+    grown = (math.pi * (after.closing.inside_diameter_mm + after.section.thickness_mm)) * (1 - 1 / 1.03)
+    before = after.closing.inside_diameter_mm - grown / math.pi
+    told = after.says[0].split("It closes at ")[1].split(" and hammers out to ")
+    assert told[1] == f"{after.closing.text}."
+    assert told[0] == f"US {_us(before)}"
+
+
+def _us(inside_mm: float) -> str:
+    from ringcraft.sizes import SCALES
+
+    return SCALES["us"].label(SCALES["us"].number(inside_mm), 0.125)
