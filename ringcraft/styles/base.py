@@ -153,6 +153,7 @@ class Part:
     placeholder: str = ""
     choices: tuple[Option, ...] = ()
     short: tuple[str, ...] = ()
+    when: str = ""
 
 
 @dataclass(frozen=True)

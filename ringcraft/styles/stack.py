@@ -150,6 +150,10 @@ def _points(section: Section) -> list[tuple[float, float]]:
 def _sandwich(order: StackRequest) -> StackPlan:
     if order.finished_metal is None:
         raise UnreadableError("finished_metal", "What is the finished ring made of?", "Its melting point decides.")
+    for i, layer in enumerate(order.outer):
+        if layer.fit_mm:
+            said = "A band beside a ring has nothing to fit over."
+            raise UnreadableError(f"outer.{i}.fit_mm", said, "Leave it out.")
     sections = [section_of(layer.stock, f"outer.{i}.stock") for i, layer in enumerate(order.outer)]
     finished = section_of(order.stock)
     frame = frame_of(order, STYLE.leave, sections[0], slope_of(order.outer[0].stock))
@@ -260,7 +264,7 @@ STYLE = Style(
             kind="list",
             parts=(
                 Part("stock", "Stock of the band", kind="stock", first="rectangle 3 1.2"),
-                Part("fit_mm", "Fit", ", fitted at", "mm", "signed", "0"),
+                Part("fit_mm", "Fit", ", fitted at", "mm", "signed", "0", when="arrangement=sleeves"),
             ),
             most=MOST_OUTER,
         ),

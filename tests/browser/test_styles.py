@@ -294,3 +294,13 @@ def test_the_card_of_a_signet_draws_the_blank_that_its_step_is_about(bench: Page
     bench.locator("[data-step=solder-plate]").click()
     expect(bench.get_by_text("The hollow keeps its vent open")).to_be_visible()
     expect(bench.get_by_text("Your local rules, the maker's data sheet")).to_be_visible()
+
+
+def test_a_band_beside_a_ring_is_not_asked_for_a_fit(bench: Page) -> None:
+    page = sheet(bench, "stack")
+    page.get_by_label("Fit 1").fill("-0.05")
+    page.get_by_label("Arrangement").select_option("sandwich")
+    expect(page.get_by_label("Fit 1")).to_have_count(0)
+    cut = style_plan("stack", arrangement="sandwich", finished_metal="gold-18k-yellow").blanks[0].cut_text
+    expect(page.get_by_test_id("figure")).to_have_text(cut)
+    expect(page.get_by_label("Metal of the finished ring")).to_be_visible()

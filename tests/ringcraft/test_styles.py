@@ -280,6 +280,7 @@ MISTAKES: list[tuple[str, dict[str, Any], str]] = [
     ("stack", {"outer__0__stock__thickness_mm": 0.001}, "outer.0.stock.thickness_mm"),
     ("stack", {"inner_measured_od_mm": 40}, "inner_measured_od_mm"),
     ("stack", {"arrangement": "sandwich"}, "finished_metal"),
+    ("stack", {"arrangement": "sandwich", "finished_metal": "sterling", "outer__0__fit_mm": -0.05}, "outer.0.fit_mm"),
     ("stack", {"arrangement": "sandwich", "metal": "platinum-950", "finished_metal": "sterling"}, "finished_metal"),
     ("channel-inlay", {"outer_count": 1}, "outer_count"),
     ("channel-inlay", {"stock__width_mm": 5}, "stock.width_mm"),

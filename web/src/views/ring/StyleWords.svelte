@@ -78,7 +78,7 @@
         part.label,
       )}{/if}{:else if word.kind === 'list'}{#each places(word) as place (place)}{place
         ? '; then '
-        : ''}{#each word.parts as part (part.field)}{@const path = `${word.field}.${place}.${part.field}`}{part.before}{GAP}{#if part.kind === 'stock'}<StockWords
+        : ''}{#each word.parts.filter( (one) => isAsked(one, fields) ) as part (part.field)}{@const path = `${word.field}.${place}.${part.field}`}{part.before}{GAP}{#if part.kind === 'stock'}<StockWords
             bind:fields
             {path}
             label={`${part.label} ${place + 1}`}
@@ -92,7 +92,7 @@
           onclick={() => more(word)}>and another</button
         >{/if}{#if places(word).length > word.least}{GAP}<button
           type="button"
-          class="quiet"
+          class="quiet ml-3"
           onclick={() => fewer(word)}>one fewer</button
         >{/if}</span
     >{:else}{@render typed(word.field, word, word.label)}{/if}{/each}

@@ -43,6 +43,7 @@ const part = (field: string, kind: string, begins: string) => ({
   placeholder: '',
   choices: [],
   short: [],
+  when: '',
 })
 const style = (key: string, more: Partial<StyleSpec> = {}): StyleSpec => ({
   key,

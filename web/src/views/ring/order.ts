@@ -31,7 +31,7 @@ export function countKey(word: WordSpec): string {
 }
 
 /** Whether a word is asked for at all, as the others stand. */
-export function isAsked(word: WordSpec, fields: Record<string, string>): boolean {
+export function isAsked(word: { when: string }, fields: Record<string, string>): boolean {
   const [field = '', value] = word.when.split('=')
   return !word.when || fields[field] === value
 }
@@ -152,7 +152,7 @@ export function toOrder(words: Words, around: Around): Order {
       if (part) setPath(order, part.field, lengthOr(part, fields[part.field] ?? ''))
     } else if (word.kind === 'list') {
       for (let i = 0; i < Number(fields[countKey(word)] ?? '0'); i += 1)
-        for (const part of word.parts) {
+        for (const part of word.parts.filter((one) => isAsked(one, fields))) {
           const path = `${word.field}.${i}.${part.field}`
           if (part.kind === 'stock') stock(path)
           else put(path, part.kind)
