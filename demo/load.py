@@ -20,12 +20,15 @@ def load(password: str) -> bool:
 
     with (Path(__file__).parent / "workshop.toml").open("rb") as file:
         data = tomllib.load(file)
-    if User.objects.filter(username=data["username"]).exists():
+    if User.objects.filter(username=data["person"][0]["username"]).exists():
         return False
     with transaction.atomic():
         shop = Workshop.objects.create(name=data["name"])
-        first, last = data["person"]
-        User.objects.create_user(data["username"], password=password, first_name=first, last_name=last, workshop=shop)
+        for row in data["person"]:
+            first, last = row["name"]
+            User.objects.create_user(
+                row["username"], password=password, first_name=first, last_name=last, workshop=shop
+            )
         now = timezone.now().replace(second=0, microsecond=0)
         gauges = {row["name"]: _gauge(shop, row, now) for row in data["gauge"]}
         for row in data["customer"]:
@@ -36,19 +39,23 @@ def load(password: str) -> bool:
 
 
 def _gauge(shop: Any, row: dict[str, Any], now: datetime) -> Any:
-    from workshop.gauges.actions import GaugeDetails, calibrate, save_gauge
+    from workshop.core.history import Actor
+    from workshop.gauges.actions import GaugeDetails, calibrate, create_gauge
 
-    gauge = save_gauge(shop, GaugeDetails(row["name"], row["kind"], row["scale"], row["place"]))
+    actor = Actor(shop.pk)
+    gauge = create_gauge(actor, GaugeDetails(row["name"], row["kind"], row["scale"], row["place"]))
     for calibration in row["calibration"]:
         readings = [{"mark": mark, "diameter_mm": mm} for mark, mm in calibration["readings"]]
-        calibrate(gauge, readings, at=now - timedelta(days=calibration["days_ago"]))
+        calibrate(actor, gauge, readings, at=now - timedelta(days=calibration["days_ago"]))
     return gauge
 
 
 def _customer(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datetime) -> None:
-    from workshop.customers.actions import FingerDetails, measure_finger, save_customer
+    from workshop.core.history import Actor
+    from workshop.customers.actions import FingerDetails, create_customer, measure_finger
 
-    customer = save_customer(shop, row["name"], row.get("note", ""))
+    actor = Actor(shop.pk)
+    customer = create_customer(actor, row["name"], row.get("note", ""))
     for finger in row["finger"]:
         details = FingerDetails(
             which=finger["which"],
@@ -57,32 +64,40 @@ def _customer(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datet
             taken_on=(now - timedelta(days=finger["days_ago"])).date(),
             note=finger.get("note", ""),
         )
-        measure_finger(customer, details, "us")
+        measure_finger(actor, customer, details, "us")
 
 
 def _job(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datetime) -> None:
     from ringcraft.styles import read_ring
+    from workshop.core.history import Actor
     from workshop.customers.models import Customer
     from workshop.gauges.models import as_request
-    from workshop.jobs.actions import Doer, JobDetails, Taken, create_job, take_measure, tick_step
+    from workshop.jobs.actions import create_job, put_job, tick_step
+    from workshop.jobs.details import JobDetails, Place
+    from workshop.jobs.measures import Taken, take_measure
 
-    doer = Doer(shop)
+    actor = Actor(shop.pk)
     hour = now.replace(minute=0)
     due = hour + timedelta(hours=row["due_hours"]) if "due_hours" in row else None
     gauge = gauges.get(row.get("gauge", ""))
     order = read_ring({"style": "plain-band", **row["order"], "gauge": as_request(gauge) if gauge else None})
     customer = Customer.objects.filter(workshop=shop, name=row["customer_name"]).first()
-    details = JobDetails(row["title"], row["customer_name"], row.get("note", ""), due, customer)
-    job = create_job(doer, details, order)
+    details = JobDetails(
+        row["title"], row["customer_name"], row.get("note", ""), due, customer, row.get("ticket", "")
+    )
+    job = create_job(actor, details, order)
     keys = [step["key"] for step in job.plan["route"]]
     if "done_to" in row:
         done = keys[: keys.index(row["done_to"]) + 1]
         at = now - timedelta(minutes=row["minutes_ago"])
         for back, key in enumerate(reversed(done)):
-            tick_step(doer, job, key, True, at - timedelta(minutes=6 * back))
+            tick_step(actor, job, key, True, at - timedelta(minutes=6 * back))
     for key, text in row.get("measures", ()):
         on = gauges["long mandrel"] if key.startswith("size") else None
-        take_measure(doer, job, Taken(key, text, on, at=now))
+        take_measure(actor, job, Taken(key, text, on, at=now))
+    if "place" in row:
+        until = (now + timedelta(days=row["place_days"])).date() if "place_days" in row else None
+        put_job(actor, job.pk, 1, Place(row["place"], row.get("place_note", ""), until))
 
 
 if __name__ == "__main__":

@@ -21,6 +21,7 @@ from ringcraft.styles.orders import set_path, taken
 from ringcraft.tables import rows
 
 KINDS: dict[str, str] = {row["key"]: row["kind"] for row in rows("measures")}
+OF_STOCK = {row["key"] for row in rows("measures") if row["of"] == "stock"}
 CLOSE_ENOUGH_MM = 0.16  # of circumference, a sixteenth of a US size: finer than a mandrel reads
 STRETCH_STRAIN_EASY = 0.025  # about half a size on a usual band; common practice, no published source
 _PLAUSIBLE = 0.35  # a measure further than this share from the plan is questioned, not refused
@@ -66,6 +67,11 @@ def read_measure(
     if not 0.05 <= value <= 400:
         raise OutOfRangeError("text", f"{value:g} mm is no measure of a ring.", "Write it in mm.")
     return Reading(key, value, f"{value:.2f}")
+
+
+def is_of_stock(key: str) -> bool:
+    """Whether a measure is one of the stock, which holds whatever is made of it."""
+    return key.partition("@")[0] in OF_STOCK
 
 
 def _mass(key: str, text: str) -> Reading:

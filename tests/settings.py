@@ -3,6 +3,7 @@
 import os
 
 os.environ.setdefault("PLAIN_SHANK_SECRET_KEY", "only for the tests")
+os.environ.setdefault("PLAIN_SHANK_DB_TIMEOUT", "60")  # a busy machine is not a frozen database
 
 from workshop.settings import *  # noqa: F403
 

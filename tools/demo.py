@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
+import fcntl
 import os
 import secrets
 import shutil
@@ -13,20 +15,21 @@ import sys
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Iterator
 from pathlib import Path
 from types import FrameType
 
-from tools.mariadb import Database, start
+from tools.mariadb import Database, end, end_orphan, private, runs, start
 
 ROOT = Path(__file__).resolve().parent.parent
-VAR = ROOT / "var"
+VAR = Path(os.environ.get("PLAIN_SHANK_VAR") or ROOT / "var")
+APPLICATION = "workshop.wsgi:application"
 
 
 def secret(name: str) -> str:
     """A secret of this machine, made once and kept outside the repository."""
-    VAR.mkdir(mode=0o700, exist_ok=True)
-    path = VAR / name
-    if not path.exists():
+    path = private(VAR) / name
+    if not path.exists() or not path.read_text().strip():
         path.touch(mode=0o600)
         path.write_text(secrets.token_urlsafe(9 if name.endswith("password") else 48))
     return path.read_text().strip()
@@ -65,18 +68,21 @@ def run(environment: dict[str, str], *arguments: str) -> None:
 def application(database: Database, *, demo: bool = True, **more: str) -> dict[str, str]:
     """The environment of the application over this database."""
     environment = {**os.environ, **database.environment(), "PLAIN_SHANK_SECRET_KEY": secret("secret-key")}
+    environment.setdefault("PLAIN_SHANK_STATIC_ROOT", str(VAR / "static"))
+    environment.pop("PLAIN_SHANK_DB_TIMEOUT", None)
     if demo:
         environment["PLAIN_SHANK_DEMO"] = f"wren:{secret('demo-password')}"
     return {**environment, **more}
 
 
-def serve(environment: dict[str, str], port: int) -> subprocess.Popen[bytes]:
-    """Start gunicorn on a loopback port."""
+def serve(environment: dict[str, str], port: int, pid: Path | None = None) -> subprocess.Popen[bytes]:
+    """Start gunicorn on a loopback port; its process id goes into the file ``pid``."""
     command = [
-        sys.executable, "-m", "gunicorn", "workshop.wsgi:application",
+        sys.executable, "-m", "gunicorn", APPLICATION,
         "--bind", f"127.0.0.1:{port}", "--workers", "2", "--threads", "4", "--log-level", "warning",
         "--worker-tmp-dir", str(VAR),
         "--no-control-socket",
+        *(("--pid", str(pid)) if pid else ()),
     ]  # fmt: skip
     return subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True)
 
@@ -86,7 +92,7 @@ def wait_for(port: int, server: subprocess.Popen[bytes], seconds: float = 30) ->
     until = time.monotonic() + seconds
     while time.monotonic() < until and server.poll() is None:
         try:
-            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/session", timeout=2):
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/health", timeout=2):
                 return
         except (urllib.error.URLError, OSError):
             time.sleep(0.1)
@@ -105,9 +111,10 @@ def stop(server: subprocess.Popen[bytes] | None) -> None:
 
 def prepare(environment: dict[str, str]) -> None:
     """Bring the database to this version, gather the front end, load the demo workshop once."""
-    run(environment, "manage.py", "migrate", "--no-input", "-v0")
-    run(environment, "manage.py", "collectstatic", "--no-input", "-v0", "--clear")
-    run(environment, "-m", "demo.load")
+    patient = {**environment, "PLAIN_SHANK_DB_TIMEOUT": "3600"}
+    run(patient, "manage.py", "migrate", "--no-input", "-v0")
+    run(patient, "manage.py", "collectstatic", "--no-input", "-v0", "--clear")
+    run(patient, "-m", "demo.load")
 
 
 class Stopped(Exception):
@@ -118,6 +125,40 @@ def _stopping(number: int, frame: FrameType | None) -> None:
     raise Stopped
 
 
+@contextlib.contextmanager
+def alone() -> Iterator[None]:
+    """Hold the demo's lock: the system lets go of it when this process ends, however it ends."""
+    with (private(VAR) / "demo.lock").open("a+") as file:
+        try:
+            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            raise SystemExit("The demo runs already: stop it with Ctrl-C first.") from None
+        yield
+
+
+def end_orphans() -> None:
+    """End what an earlier demo left running when it was killed: its application first, then its database."""
+    pid_file = VAR / "application.pid"
+    with contextlib.suppress(OSError, ValueError):
+        pid = int(pid_file.read_text().strip())
+        if runs(pid, APPLICATION) and Path(f"/proc/{pid}/cwd").resolve() == ROOT:
+            print("An application that was left running is ended first.")
+            end(pid, APPLICATION)
+    pid_file.unlink(missing_ok=True)
+    end_orphan(VAR / "db")
+
+
+def watch(server: subprocess.Popen[bytes], database: Database) -> int:
+    """Wait until the application ends; a database that died alone is started again under it."""
+    while True:
+        try:
+            return server.wait(timeout=1)
+        except subprocess.TimeoutExpired:
+            if not database.is_alive():
+                print("The database died; it is started again.", flush=True)
+                database.revive()
+
+
 def demo(port: int) -> int:
     """Run the demo until Ctrl-C."""
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
@@ -125,14 +166,18 @@ def demo(port: int) -> int:
     database: Database | None = None
     server: subprocess.Popen[bytes] | None = None
     try:
+        end_orphans()
         port = choose_port(port)
         database = start(VAR / "db")
         environment = application(database)
         prepare(environment)
-        server = serve(environment, port)
+        server = serve(environment, port, VAR / "application.pid")
         wait_for(port, server)
-        print(f"\n  Plain Shank is at  http://127.0.0.1:{port}\n  The sign-in page says how. Ctrl-C stops it.\n")
-        return server.wait()
+        print(
+            f"\n  Plain Shank is at  http://127.0.0.1:{port}\n  The sign-in page says how. Ctrl-C stops it.\n",
+            flush=True,
+        )
+        return watch(server, database)
     except Stopped:
         print("\nStopping.")
         return 0
@@ -151,16 +196,16 @@ def main() -> int:
     parser.add_argument("--reset", action="store_true")
     chosen = parser.parse_args()
     if chosen.reset:
-        pid = VAR / "db" / "pid"
-        if pid.exists():
-            raise SystemExit("The demo is running: stop it with Ctrl-C first.")
-        shutil.rmtree(VAR / "db", ignore_errors=True)
-        (VAR / "demo-password").unlink(missing_ok=True)
+        with alone():
+            end_orphans()
+            shutil.rmtree(VAR / "db", ignore_errors=True)
+            (VAR / "demo-password").unlink(missing_ok=True)
         print("The demo's data is gone; make demo starts afresh.")
         return 0
     if not 1024 <= chosen.port <= 65_000:
         raise SystemExit("Choose a port between 1024 and 65000.")
-    return demo(chosen.port)
+    with alone():
+        return demo(chosen.port)
 
 
 if __name__ == "__main__":

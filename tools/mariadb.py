@@ -5,12 +5,15 @@ Used by the start command (data in var/) and by the tests (data in memory).
 
 from __future__ import annotations
 
+import contextlib
 import getpass
+import hashlib
 import os
 import secrets
 import shutil
 import signal
 import socket
+import stat
 import subprocess
 import tempfile
 import time
@@ -21,6 +24,7 @@ SQL_MODE = (
     "STRICT_TRANS_TABLES,STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,"
     "ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION"
 )
+LOG = "log.err"  # the server would add the ending by itself
 LONGEST_SOCKET = 100  # the system allows 108 bytes
 SBIN = "/usr/sbin:/usr/bin:/sbin:/bin"  # not all of it is on a normal user's PATH
 
@@ -62,8 +66,13 @@ class Database:
     def revive(self) -> None:
         """Start it again after a kill, with the same socket and password."""
         self.socket.unlink(missing_ok=True)
-        self.process = _launch(self.folder, self.folder / "data", self.for_tests).process
+        again = _launch(self.folder, self.folder / "data", self.for_tests)
+        self.process, self.port = again.process, again.port
         _wait(self)
+
+    def is_alive(self) -> bool:
+        """Whether the server still runs."""
+        return self.process.poll() is None
 
     def stop(self) -> None:
         """Stop it cleanly."""
@@ -77,29 +86,90 @@ def _as_root() -> list[str]:
 
 
 def _socket_for(folder: Path) -> Path:
+    """Where the socket of a folder is: in it, or, where the path is too long for one, always at the same short place.
+
+    A short place belongs to this user alone; one that does not is not used.
+    """
     path = folder / "sock"
     if len(str(path).encode()) < LONGEST_SOCKET:
         return path
-    short = Path(tempfile.gettempdir()) / f"ps-{os.getuid()}-{abs(hash(str(folder))) % 10**8:08d}"
+    name = hashlib.sha256(str(folder).encode()).hexdigest()[:12]
+    short = Path(tempfile.gettempdir()) / f"ps-{os.getuid()}-{name}"
     short.mkdir(mode=0o700, exist_ok=True)
+    found = short.lstat()
+    if found.st_uid != os.getuid() or not stat.S_ISDIR(found.st_mode) or found.st_mode & 0o077:
+        raise SystemExit(f"{short} is not ours alone: remove it, then start again.")
     return short / "sock"
 
 
+def private(folder: Path) -> Path:
+    """A folder that nobody else on this machine can look into, made if it is not there."""
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    folder.chmod(0o700)
+    return folder
+
+
 def start(folder: Path, *, for_tests: bool = False) -> Database:
-    """Start the server of ``folder``, made ready first if it is new."""
-    folder = folder.resolve()
+    """Start the server of ``folder``, made ready first if it is new; one left running there is ended first."""
+    folder = private(folder.resolve())
+    end_orphan(folder)
     data = folder / "data"
-    new = not (data / "mysql").exists()
-    if new:
+    if not (data / "mysql").exists():
         if data.exists():
             shutil.rmtree(data)  # an installation that was broken off
-        folder.mkdir(parents=True, exist_ok=True)
         _install(data)
-    (folder / "tmp").mkdir(exist_ok=True)
+    private(folder / "tmp")
     database = _launch(folder, data, for_tests)
     _wait(database)
     _grant(database)
     return database
+
+
+def orphan_of(folder: Path) -> int | None:
+    """The process id of a server that runs over this folder without anybody to stop it, if there is one.
+
+    The pid file says which process to look at; only one that was started over this very folder counts.
+    """
+    try:
+        pid = int((folder / "pid").read_text().strip())
+    except (OSError, ValueError):
+        return None
+    return pid if runs(pid, f"--datadir={folder / 'data'}") else None
+
+
+def runs(pid: int, argument: str) -> bool:
+    """Whether a process is there, is no zombie, and was started with this argument."""
+    try:
+        words = Path(f"/proc/{pid}/cmdline").read_bytes().decode(errors="replace").split("\0")
+    except OSError:
+        return False
+    return argument in words  # a zombie has no words
+
+
+def end_orphan(folder: Path) -> bool:
+    """End the server that was left running over this folder; True if there was one."""
+    pid = orphan_of(folder)
+    if pid is None:
+        return False
+    print("A database that was left running is ended first.")
+    end(pid, f"--datadir={folder / 'data'}")
+    (folder / "pid").unlink(missing_ok=True)
+    _socket_for(folder).unlink(missing_ok=True)
+    return True
+
+
+def end(pid: int, argument: str, seconds: float = 30) -> None:
+    """End a process of ours by its id: asked first, made to after a while; a frozen one is woken to hear it."""
+    for number, patience in ((signal.SIGTERM, seconds), (signal.SIGKILL, 10)):
+        for send in (number, signal.SIGCONT):
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(pid, send)
+        until = time.monotonic() + patience
+        while time.monotonic() < until:
+            if not runs(pid, argument):
+                return
+            time.sleep(0.05)
+    raise SystemExit(f"Process {pid} cannot be ended: end it by hand, then start again.")
 
 
 def _install(data: Path) -> None:
@@ -132,7 +202,7 @@ def _launch(folder: Path, data: Path, for_tests: bool) -> Database:
         f"--socket={path}",
         f"--pid-file={folder / 'pid'}",
         f"--tmpdir={folder / 'tmp'}",
-        f"--log-error={folder / 'log'}",
+        f"--log-error={folder / LOG}",
         "--bind-address=127.0.0.1",
         f"--port={port}",
         "--skip-name-resolve",
@@ -159,7 +229,8 @@ def _client(database: Database, sql: str) -> subprocess.CompletedProcess[str]:
     ]
     if os.getuid() != 0:
         command[-1] = "--user=root"
-    return subprocess.run([*command, "--execute", sql], capture_output=True, text=True, check=False)
+    # through standard input: a command line can be read by everybody on the machine
+    return subprocess.run([*command, "--batch"], input=sql, capture_output=True, text=True, check=False)
 
 
 def _wait(database: Database, seconds: float = 60) -> None:
@@ -170,7 +241,7 @@ def _wait(database: Database, seconds: float = 60) -> None:
         if database.socket.exists() and _client(database, "SELECT 1").returncode == 0:
             return
         time.sleep(0.1)
-    log = database.folder / "log"
+    log = database.folder / LOG
     tail = log.read_text(errors="replace")[-2000:] if log.exists() else ""
     raise SystemExit(f"The private database did not start; its log says:\n{tail}")
 

@@ -16,7 +16,7 @@ def lines(path: Path) -> int:
 
 def is_test(path: Path) -> bool:
     """Whether a file is a test."""
-    return path.parts[0] == "tests" or path.name.endswith((".test.ts", ".spec.ts"))
+    return path.parts[0] == "tests" or "testing" in path.parts or path.name.endswith((".test.ts", ".spec.ts"))
 
 
 def main() -> None:

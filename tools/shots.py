@@ -14,6 +14,7 @@ from tools.mariadb import free_port, start
 
 FOLDER = demo.ROOT / "docs" / "screenshots"
 WORD = "only for the pictures"
+FORGET = "Object.keys(localStorage).filter(k => k.startsWith('draft')).forEach(k => delete localStorage[k])"
 
 
 def _bench(page: Page) -> None:
@@ -28,7 +29,7 @@ def _ring(page: Page) -> None:
 
 def _style(style: str) -> Callable[[Page], None]:
     def ready(page: Page) -> None:
-        page.evaluate("sessionStorage.removeItem('ring-draft')")
+        page.evaluate(FORGET)
         page.reload()
         page.get_by_test_id("strip").first.wait_for()
         page.get_by_label("Style", exact=True).select_option(style)
@@ -44,13 +45,6 @@ def _shorthand(page: Page) -> None:
     page.locator(".wrong").wait_for()
 
 
-def _beside(page: Page) -> None:
-    _style("plain-band")(page)
-    page.keyboard.press("=")
-    page.get_by_label("Profile, beside it").select_option("rectangle")
-    page.get_by_test_id("beside-says").wait_for()
-
-
 def _card(page: Page) -> None:
     page.get_by_test_id("step").wait_for()
 
@@ -60,12 +54,44 @@ def _cut(page: Page) -> None:
     page.get_by_test_id("strip").wait_for()
 
 
+def _find(page: Page) -> None:
+    page.get_by_test_id("bench-line").wait_for()
+    page.keyboard.press("s")
+    page.keyboard.type("band")
+    page.get_by_role("listbox", name="Jobs found").get_by_role("option").first.wait_for()
+
+
+def _theirs(page: Page) -> None:
+    """A colleague saves on another device what is being typed here."""
+    page.get_by_test_id("strip").wait_for()
+    browser = page.context.browser
+    assert browser is not None
+    other = browser.new_context(locale="en-GB").new_page()
+    other.goto(page.url)
+    _sign_in(other, "linnet")
+    other.get_by_test_id("strip").wait_for()
+    other.get_by_label("Note", exact=True).fill("no nickel near her")
+    other.get_by_label("Finger size").fill("UK N 1/2")
+    other.get_by_role("button", name="Save the order").click()
+    other.get_by_test_id("step").wait_for()
+    page.get_by_label("Note", exact=True).fill("engrave inside")
+    page.get_by_label("Thickness").fill("2.1")
+    page.get_by_role("button", name="Save the order").click()
+    page.get_by_test_id("theirs").wait_for()
+
+
+def _sign_in(page: Page, user: str) -> None:
+    page.get_by_label("Name", exact=True).fill(user)
+    page.get_by_label("Password").fill(WORD)
+    page.get_by_label("Password").press("Enter")
+
+
 def _heading(page: Page) -> None:
     page.get_by_role("heading", level=1).wait_for()
 
 
 def _chart(page: Page) -> None:
-    page.get_by_label("Paste it").fill("US 6; 16,51; 51,9\nUS 8; 18,14; 57,0\nUS 9; 18,95; 59,5\nUS 10; 19,84; 61,6")
+    page.get_by_label("Paste it").fill("US 4; 14,88; 46,8\nUS 5; 15,70; 49,3\nUS 7; 17,32; 54,4\nUS 11; 20,57; 66,1")
     page.get_by_test_id("chart-says").wait_for()
 
 
@@ -78,7 +104,8 @@ VIEWS: list[tuple[str, str, str, Callable[[Page], None]]] = [
     ("ring-signet", "/ring", "paper", _style("hollow-signet")),
     ("ring-stamped", "/ring", "paper", _style("stamped")),
     ("ring-shorthand", "/ring", "paper", _shorthand),
-    ("ring-beside", "/ring", "paper", _beside),
+    ("find", "/", "paper", _find),
+    ("theirs", "/ring/2", "paper", _theirs),
     ("card", "/job/5", "paper", _card),
     ("card-cut", "/job/1", "dim", _cut),
     ("gauges", "/gauges", "paper", _heading),
@@ -99,9 +126,11 @@ def photograph(url: str) -> None:
         page.goto(url)
         page.get_by_role("heading", name="Whose bench is it?").wait_for()
         page.screenshot(path=FOLDER / "sign-in.png")
-        page.get_by_label("Name").fill("wren")
-        page.get_by_label("Password").fill(WORD)
-        page.get_by_label("Password").press("Enter")
+        page.goto(url + "/welcome#1.shown")
+        page.get_by_role("heading", name="Welcome to the bench.").wait_for()
+        page.screenshot(path=FOLDER / "welcome.png")
+        page.goto(url)
+        _sign_in(page, "wren")
         page.get_by_test_id("now").wait_for()
         for name, address, theme, ready in VIEWS:
             page.evaluate("theme => localStorage.setItem('theme', theme)", theme)

@@ -5,34 +5,31 @@ PLAIN_SHANK_DB_*         NAME, USER, PASSWORD, SOCKET, HOST, PORT of the MariaDB
 PLAIN_SHANK_HOSTS        host names, comma separated (default: loopback)
 PLAIN_SHANK_ORIGINS      trusted origins behind a balancer, comma separated
 PLAIN_SHANK_HTTPS        1 when the balancer speaks HTTPS: secure cookies, HSTS
-PLAIN_SHANK_PROXIES      how many proxies stand in front, for the throttle's idea of an address
+PLAIN_SHANK_DB_TIMEOUT   seconds to wait for the database before the answer is 503 (default 3; commands wait longer)
+PLAIN_SHANK_PROXIES      how many proxies of ours stand in front, for the throttle's idea of an address
+PLAIN_SHANK_URL          where people reach it, for the links that the commands print
 PLAIN_SHANK_DEMO         "user:password" shown on the sign-in page in demo mode only
 PLAIN_SHANK_THROTTLE     failed sign-ins before a pause (default 8)
 """
 
 from __future__ import annotations
 
-import os
 from datetime import timedelta
 from pathlib import Path
+
+from workshop.environment import items, origins, switch, text, whole
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 WEB_DIST = BASE_DIR / "web" / "dist"
 
 
-def _env(name: str, default: str = "") -> str:
-    return os.environ.get(f"PLAIN_SHANK_{name}", default)
-
-
-def _list(name: str, default: str = "") -> list[str]:
-    return [part.strip() for part in _env(name, default).split(",") if part.strip()]
-
-
-SECRET_KEY = _env("SECRET_KEY")
+SECRET_KEY = text("SECRET_KEY")
 DEBUG = False
-ALLOWED_HOSTS = _list("HOSTS", "127.0.0.1,localhost")
-CSRF_TRUSTED_ORIGINS = _list("ORIGINS")
-DEMO_SIGN_IN = _env("DEMO")
+ALLOWED_HOSTS = items("HOSTS", "127.0.0.1,localhost")
+CSRF_TRUSTED_ORIGINS = origins("ORIGINS")
+DEMO_SIGN_IN = text("DEMO")
+PROXIES = whole("PROXIES", 0, 0, 9)
+PUBLIC_URL = text("URL", "http://127.0.0.1:8420").rstrip("/")
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -42,6 +39,7 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "ninja",
+    "workshop.core",
     "workshop.people",
     "workshop.gauges",
     "workshop.customers",
@@ -51,33 +49,41 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
+    "workshop.api.door.Door",
+    "workshop.api.door.DatabaseAway",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
-    "workshop.api.unavailable.DatabaseAway",
+    "workshop.api.door.Once",
     "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "workshop.urls"
 WSGI_APPLICATION = "workshop.wsgi.application"
 
+# A frozen server must not hold a request: the check of a kept connection and a new one together stay under 5 s.
+_SECONDS = whole("DB_TIMEOUT", 3, 1, 36_000)
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.mysql",
-        "NAME": _env("DB_NAME", "plain_shank"),
-        "USER": _env("DB_USER", "plain_shank"),
-        "PASSWORD": _env("DB_PASSWORD"),
-        "HOST": _env("DB_SOCKET") or _env("DB_HOST", "127.0.0.1"),
-        "PORT": _env("DB_PORT"),
+        "NAME": text("DB_NAME", "plain_shank"),
+        "USER": text("DB_USER", "plain_shank"),
+        "PASSWORD": text("DB_PASSWORD"),
+        "HOST": text("DB_SOCKET") or text("DB_HOST", "127.0.0.1"),
+        "PORT": text("DB_PORT"),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
         "OPTIONS": {
             "charset": "utf8mb4",
             "isolation_level": "read committed",
-            "connect_timeout": 3,
-            "init_command": "SET sql_mode='STRICT_TRANS_TABLES,STRICT_ALL_TABLES,NO_ZERO_DATE,"
-            "NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION'",
+            "connect_timeout": 1 if _SECONDS <= 4 else 10,
+            "read_timeout": _SECONDS,
+            "write_timeout": _SECONDS,
+            # a lock that is held too long is said before the line to the server is given up
+            "init_command": f"SET innodb_lock_wait_timeout={max(1, min(_SECONDS - 1, 50))}, "
+            "sql_mode='STRICT_TRANS_TABLES,STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,"
+            "ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION'",
         },
     }
 }
@@ -93,23 +99,24 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
-AXES_FAILURE_LIMIT = int(_env("THROTTLE", "8"))
+AXES_FAILURE_LIMIT = whole("THROTTLE", 8, 1, 1000)
 AXES_COOLOFF_TIME = timedelta(minutes=10)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
-AXES_IPWARE_PROXY_COUNT = int(_env("PROXIES", "0"))
+AXES_CLIENT_IP_CALLABLE = "workshop.api.door.client_address"
+AXES_LOCKOUT_CALLABLE = "workshop.api.door.locked_out"
 
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"
-SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = _env("HTTPS") == "1"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = switch("HTTPS")
 SECURE_HSTS_SECONDS = 31_536_000 if SESSION_COOKIE_SECURE else 0
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
-if int(_env("PROXIES", "0")):
+if PROXIES:
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 X_FRAME_OPTIONS = "DENY"
 CONTENT_SECURITY_POLICY = {
@@ -134,7 +141,7 @@ LANGUAGE_CODE = "en"
 USE_I18N = False
 
 STATIC_URL = "/static/"
-STATIC_ROOT = _env("STATIC_ROOT", str(BASE_DIR / "var" / "static"))
+STATIC_ROOT = text("STATIC_ROOT", str(BASE_DIR / "var" / "static"))
 STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
 STORAGES = {"staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"}}
 WHITENOISE_ALLOW_ALL_ORIGINS = False

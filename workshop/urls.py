@@ -5,9 +5,12 @@ from __future__ import annotations
 from django.urls import path, re_path
 
 from workshop.api import api
+from workshop.health import health, ready
 from workshop.page import page
 
 urlpatterns = [
     path("api/", api.urls),
+    path("health", health),
+    path("ready", ready),
     re_path(r"^(?!api/|static/).*$", page),
 ]

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Literal
 
-from ringcraft.drawing.shapes import Drawing
-from ringcraft.planning.blank import Blank
 from ringcraft.planning.closing import Closing, RuleView, Sensitivity, WhatIf
-from ringcraft.planning.joints import Joint
 from ringcraft.planning.request import Used
 from ringcraft.planning.wanted import GaugeUsed, WideAdvice
-from ringcraft.routes import Step
 from ringcraft.sections import Section
+from ringcraft.work.plan import Figure, MetalView, OnBench, WorkPlan
+
+__all__ = ["Figure", "MetalView", "Option", "Part", "RingPlan", "Style", "Target", "Word"]
 
 
 @dataclass(frozen=True)
@@ -42,26 +41,6 @@ class Taper:
 
     title: str
     marks: tuple[TaperMark, ...]
-
-
-@dataclass(frozen=True)
-class MetalView:
-    """The metal as a screen needs it."""
-
-    key: str
-    title: str
-    family: str
-
-
-@dataclass(frozen=True)
-class Figure:
-    """A figure of the style beside the cut length: its words, how it is told, and its reason."""
-
-    key: str
-    title: str
-    value: float
-    text: str
-    why: str
 
 
 @dataclass(frozen=True)
@@ -95,20 +74,14 @@ class Fits:
 
 
 @dataclass(frozen=True, kw_only=True)
-class RingPlan:
-    """The answer to an order: blanks with their ledgers, where it closes, what to do.
+class RingPlan(WorkPlan):
+    """The answer to an order of a ring to make: blanks with their ledgers, where it closes, what to do."""
 
-    ``ring`` looks through the finished ring, ``across`` is a cut across it where that shows something.
-    """
-
+    work: Literal["make"] = "make"
     style: str
-    title: str
     target: Target
-    metal: MetalView
     section: Section
     used: Used
-    blanks: tuple[Blank, ...]
-    joints: tuple[Joint, ...]
     by_rule: dict[str, float]
     rules: tuple[RuleView, ...]
     sensitivity: Sensitivity
@@ -117,19 +90,30 @@ class RingPlan:
     gauge: GaugeUsed | None
     wide: WideAdvice | None
     wanted_mm: float
-    wanted_text: str
     wanted_fine_text: str
-    says: tuple[str, ...]
-    summary: str
-    figures: tuple[Figure, ...]
     thumbs: tuple[Thumb, ...]
     fit_table: Fits | None = None
     what_if: tuple[WhatIf, ...]
-    warnings: tuple[str, ...]
-    ring: Drawing
-    across: Drawing | None
-    route: tuple[Step, ...]
-    engine: str
+
+    def headline(self) -> str:
+        """What it is made of and for which finger."""
+        return f"{self.summary}, {self.target.text}"
+
+    def route_key(self) -> str:
+        """Each style has a route of its own."""
+        return f"{self.work}/{self.style}"
+
+    def on_bench(self) -> OnBench:
+        """The band that sets the size, in its metal and proportions."""
+        section = self.section
+        return OnBench(
+            metal_family=self.metal.family,
+            profile=section.profile,
+            inside_mm=self.target.inside_diameter_mm,
+            thickness_mm=section.thickness_mm,
+            width_mm=section.width_mm,
+            cut_mm=self.blanks[0].cut_length_mm,
+        )
 
 
 @dataclass(frozen=True)

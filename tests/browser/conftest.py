@@ -19,6 +19,7 @@ from tools.browser import SIZE, launch_arguments
 from tools.mariadb import Database, free_port
 
 USER, PASSWORD = "wren", "a word for the tests"
+COLLEAGUE = "linnet"  # the demo gives both the same password
 expect.set_options(timeout=10_000)
 
 
@@ -117,6 +118,26 @@ def bench(server: Server, screen: Page, signed_in: list[Any]) -> Page:
         expect(now).to_be_visible()
         signed_in[:] = screen.context.cookies()
     return screen
+
+
+def sign_in(server: Server, page: Page, user: str = USER) -> Page:
+    """Sign a page in by hand, at the bench."""
+    page.goto(server.url)
+    page.get_by_label("Name").fill(user)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_label("Password").press("Enter")
+    expect(page.get_by_test_id("now")).to_be_visible()
+    return page
+
+
+@pytest.fixture
+def colleague(server: Server, page: Page) -> Iterator[Page]:
+    """Another person of the same workshop, on another device."""
+    browser = page.context.browser
+    assert browser is not None
+    context = browser.new_context(viewport=SIZE, timezone_id="UTC", locale="en-GB")
+    yield sign_in(server, context.new_page(), COLLEAGUE)
+    context.close()
 
 
 @pytest.fixture(scope="session")

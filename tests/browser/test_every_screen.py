@@ -21,6 +21,7 @@ SCREENS = {
     "customer": "/customers/1",
     "ways": "/ways",
     "true-size": "/true-size",
+    "welcome": "/welcome",
     "nowhere": "/nowhere",
 }
 AXE_TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
@@ -83,7 +84,10 @@ def test_the_bench_stands_as_the_jobs_do(bench: Page) -> None:
     expect(line.get_by_role("link", name="Arden")).to_have_attribute("data-shape", "open")
     expect(line.get_by_role("link", name="Quill")).to_have_attribute("data-shape", "closed")
     rows = bench.get_by_role("list", name="Open jobs by due date").get_by_role("listitem")
-    expect(rows.first).to_contain_text("Haldor")
+    expect(rows.first).to_contain_text("Verity Holm")
+    expect(rows.nth(1)).to_contain_text("Haldor")
+    expect(line.get_by_role("link", name="Lowmoor")).to_have_attribute("data-station", "setter")
+    expect(rows.filter(has_text="Ingle")).to_contain_text("at the plater's, rhodium, inside too, until")
     expect(rows.last).to_contain_text("no date")
     bench.keyboard.press(" ")
     expect(bench.get_by_test_id("step")).to_be_visible()

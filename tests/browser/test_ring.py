@@ -6,7 +6,6 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from ringcraft.sections import PROFILES
-from tests.browser.conftest import Server, in_database
 from tests.orders import STOCKS, plan
 
 
@@ -99,81 +98,3 @@ def test_what_a_bare_number_was_read_as_is_said(bench: Page) -> None:
     expect(page.get_by_text("Read as ISO 54: 17.19 mm inside.")).to_be_visible()
     page.get_by_label("Finger size").fill("7 1/2")
     expect(page.get_by_text("Read as US 71/2: 17.73 mm inside.")).to_be_visible()
-
-
-def test_a_reload_loses_nothing_that_was_typed(bench: Page) -> None:
-    page = new_ring(bench)
-    page.get_by_label("Finger size").fill("UK Q")
-    page.get_by_label("Customer").fill("Anselm Thwaite")
-    page.reload()
-    expect(page.get_by_label("Finger size")).to_have_value("UK Q")
-    expect(page.get_by_label("Customer")).to_have_value("Anselm Thwaite")
-
-
-def test_a_save_while_nobody_answers_keeps_what_was_typed(
-    server: Server, bench: Page, expected_errors: list[str]
-) -> None:
-    expected_errors += ["ERR_CONNECTION_REFUSED", "Failed to load resource"]
-    page = new_ring(bench)
-    page.get_by_label("Name of the job").fill("kept through the storm")
-    server.stop()
-    page.get_by_role("button", name="Put it on the bench").click()
-    expect(page.get_by_text("The application does not answer.").first).to_be_visible()
-    server.start()
-    page.get_by_role("button", name="Put it on the bench").click()
-    expect(page.get_by_role("heading", name="kept through the storm")).to_be_visible()
-
-
-def test_a_save_after_signing_out_in_another_tab_waits_for_the_sign_in(
-    server: Server, bench: Page, expected_errors: list[str]
-) -> None:
-    expected_errors.append("401")
-    page = new_ring(bench)
-    page.get_by_label("Name of the job").fill("signed out meanwhile")
-    other = page.context.new_page()
-    other.goto(server.url)
-    other.get_by_role("button", name="sign out").click()
-    expect(other.get_by_role("heading", name="Whose bench is it?")).to_be_visible()
-    page.get_by_role("button", name="Put it on the bench").click()
-    expect(page.get_by_role("heading", name="You were signed out")).to_be_visible()
-    expect(page.get_by_label("Name of the job")).to_have_value("signed out meanwhile")
-    page.get_by_label("Name", exact=True).fill("wren")
-    page.get_by_label("Password").fill("a word for the tests")
-    page.get_by_label("Password").press("Enter")
-    expect(page.get_by_role("heading", name="You were signed out")).to_have_count(0)
-    page.get_by_role("button", name="Put it on the bench").click()
-    expect(page.get_by_role("heading", name="signed out meanwhile")).to_be_visible()
-
-
-def test_a_stale_save_is_refused_and_said(server: Server, bench: Page, expected_errors: list[str]) -> None:
-    expected_errors.append("409")
-    page = bench
-    page.get_by_test_id("bench-line").get_by_role("link", name="Arden").click()
-    page.get_by_role("link", name="the order").click()
-    expect(page.get_by_label("Finger size")).to_have_value("UK N")
-    in_database(
-        server,
-        "from workshop.jobs.models import Job; from django.db.models import F\n"
-        "Job.objects.filter(customer_name='Arden').update(version=F('version') + 1, title='theirs')",
-    )
-    page.get_by_label("Name of the job").fill("mine")
-    page.get_by_role("button", name="Save the order").click()
-    expect(page.get_by_text("Somebody saved this job meanwhile.")).to_be_visible()
-    expect(page.get_by_label("Name of the job")).to_have_value("mine")
-    page.get_by_role("button", name="Save over theirs").click()
-    expect(page.get_by_role("heading", name="Arden, mine")).to_be_visible()
-
-
-def test_a_killed_database_is_said_and_nothing_is_lost(
-    server: Server, bench: Page, expected_errors: list[str]
-) -> None:
-    expected_errors += ["503", "500", "Failed to load resource"]
-    page = new_ring(bench)
-    page.get_by_label("Name of the job").fill("through a power cut")
-    server.database.kill()
-    page.get_by_role("button", name="Put it on the bench").click()
-    expect(page.get_by_text("The record book cannot be reached just now.").first).to_be_visible()
-    expect(page.get_by_label("Name of the job")).to_have_value("through a power cut")
-    server.database.revive()
-    page.get_by_role("button", name="Put it on the bench").click()
-    expect(page.get_by_role("heading", name="through a power cut")).to_be_visible()

@@ -14,8 +14,7 @@ from tests.orders import style_order, style_plan
 
 
 def sheet(page: Page, style: str = "plain-band") -> Page:
-    page.evaluate("sessionStorage.removeItem('ring-draft')")
-    page.keyboard.press("n")
+    page.get_by_role("link", name="New ring").click()
     expect(page.get_by_test_id("figure")).to_be_visible()
     page.get_by_label("Style", exact=True).select_option(style)
     expect(page.get_by_test_id("figure")).to_have_text(style_plan(style).blanks[0].cut_text)

@@ -11,7 +11,9 @@ from django.test import Client
 
 from ringcraft.styles import read_ring
 from tests.orders import order
-from workshop.jobs.actions import Doer, JobDetails, create_job
+from workshop.core.history import Actor
+from workshop.jobs.actions import create_job
+from workshop.jobs.details import JobDetails
 from workshop.jobs.models import Job
 from workshop.people.models import User, Workshop
 
@@ -27,17 +29,17 @@ class Shop:
     client: Client
 
     @property
-    def doer(self) -> Doer:
-        return Doer(self.workshop, self.user)
+    def actor(self) -> Actor:
+        return Actor(self.workshop.pk, self.user.pk)
 
     def job(self, title: str = "band", profile: str = "half-round", **changes: Any) -> Job:
-        return create_job(self.doer, JobDetails(title, "Pym"), read_ring(order(profile, **changes)))
+        return create_job(self.actor, JobDetails(title, "Pym"), read_ring(order(profile, **changes)))
 
-    def send(self, method: str, path: str, body: object = None) -> Any:
+    def send(self, method: str, path: str, body: object = None, **headers: str) -> Any:
         call = getattr(self.client, method)
         if body is None:
-            return call(f"/api{path}")
-        return call(f"/api{path}", json.dumps(body), content_type="application/json")
+            return call(f"/api{path}", headers=headers or None)
+        return call(f"/api{path}", json.dumps(body), content_type="application/json", headers=headers or None)
 
 
 def shop(name: str) -> Shop:

@@ -11,9 +11,10 @@ from ringcraft.metals import METALS
 from ringcraft.styles import STYLES
 from workshop.customers.models import Customer
 from workshop.gauges.models import Gauge
+from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job
-from workshop.jobs.standing import done_times, standing
-from workshop.jobs.views import as_followed
+from workshop.jobs.plans import followed, kept_plan
+from workshop.jobs.standing import done_times, standing, standing_of
 from workshop.people.models import User, Workshop
 
 DATA: dict[str, Any] = tomllib.loads((Path(__file__).parents[2] / "demo" / "workshop.toml").read_text())
@@ -30,7 +31,7 @@ def test_a_second_run_leaves_what_is_there_alone(loaded: Workshop) -> None:
     before = Job.objects.count()
     assert not load("another word")
     assert Job.objects.count() == before
-    assert User.objects.get(username=DATA["username"]).check_password(WORD)
+    assert User.objects.get(username=DATA["person"][0]["username"]).check_password(WORD)
 
 
 def test_every_job_stands_after_the_step_it_was_worked_to(loaded: Workshop) -> None:
@@ -40,8 +41,11 @@ def test_every_job_stands_after_the_step_it_was_worked_to(loaded: Workshop) -> N
     for row in DATA["job"]:
         job = jobs[row["title"]]
         keys = [step["key"] for step in job.plan["route"]]
-        stands = standing(job.plan["route"], done_times(job))
-        if "done_to" in row:
+        stands = standing(kept_plan(job).route, done_times(job))
+        assert stands == standing_of(job)
+        if row.get("done_to") == keys[-1]:
+            assert stands.next_key == ""
+        elif "done_to" in row:
             assert keys.index(stands.next_key) == keys.index(row["done_to"]) + 1
         stations.add(stands.station)
     assert len(stations) >= 5
@@ -51,9 +55,9 @@ def test_every_job_stands_after_the_step_it_was_worked_to(loaded: Workshop) -> N
 
 def test_nothing_measured_in_it_is_absurd(loaded: Workshop) -> None:
     for job in Job.objects.filter(workshop=loaded):
-        followed = as_followed(job)
-        assert followed["wrong"] == ""
-        for verdict in followed["verdicts"]:
+        seen = followed(job, values_of(job))
+        assert (seen.wrong, seen.older, job.trouble) == ("", "", "")
+        for verdict in seen.verdicts:
             assert "is that this" not in verdict.says, (job.title, verdict)
 
 

@@ -75,7 +75,7 @@ def test_a_dead_database_is_said_plainly(db: None, monkeypatch: pytest.MonkeyPat
     monkeypatch.setattr("workshop.api.session._session", away)
     answer = Client().get("/api/session")
     assert answer.status_code == 503
-    assert "kept on this screen" in answer.json()["errors"][0]["hint"]
+    assert "kept on this device" in answer.json()["errors"][0]["hint"]
 
 
 def test_every_screen_has_its_picture_and_its_check_for_everybody() -> None:
@@ -84,10 +84,10 @@ def test_every_screen_has_its_picture_and_its_check_for_everybody() -> None:
 
     pictured = {address.split("/")[1] for _, address, _, _ in VIEWS}
     shots = {path.stem for path in (ROOT / "docs" / "screenshots").glob("*.png")}
-    assert shots == {name for name, *_ in VIEWS} | {"sign-in"}
+    assert shots == {name for name, *_ in VIEWS} | {"sign-in", "welcome"}
     app = (ROOT / "web" / "src" / "App.svelte").read_text()
     views = set(re.findall(r"at === '([a-z-]*)'", app))
-    assert views <= pictured | {"nowhere"}
+    assert views <= pictured | {"nowhere", "welcome"}
     assert views <= {address.split("/")[1] for address in SCREENS.values()}
 
 

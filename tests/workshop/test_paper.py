@@ -9,7 +9,7 @@ import pytest
 
 from ringcraft.sections import PROFILES
 from tests.workshop.conftest import Shop
-from workshop.jobs.actions import Taken, take_measure
+from workshop.jobs.measures import Taken, take_measure
 
 POINTS_PER_MM = 72 / 25.4
 
@@ -61,7 +61,7 @@ def test_the_svg_has_the_same_length_in_millimetres(ours: Shop) -> None:
 
 def test_paper_follows_the_stock_as_measured(ours: Shop) -> None:
     job = ours.job()
-    take_measure(ours.doer, job, Taken("stock-thickness", "1.95"))
+    take_measure(ours.actor, job, Taken("stock-thickness", "1.95"))
     now = ours.send("get", f"/jobs/{job.pk}").json()["now"]["blanks"][0]["cut_text"]
     assert now != job.plan["blanks"][0]["cut_text"]
     assert now in pdf(ours, f"/jobs/{job.pk}/blank.pdf").pages[0].extract_text()
@@ -70,7 +70,7 @@ def test_paper_follows_the_stock_as_measured(ours: Shop) -> None:
 @pytest.mark.parametrize("title", ["band", "Žofie 7 1/2 – ring", "指輪 💍", "x" * 120])
 def test_the_ticket_says_the_job_its_ledger_and_its_route(ours: Shop, title: str) -> None:
     job = ours.job(title)
-    take_measure(ours.doer, job, Taken("cut-length", "60.4"))
+    take_measure(ours.actor, job, Taken("cut-length", "60.4"))
     pages = pdf(ours, f"/jobs/{job.pk}/ticket.pdf").pages
     said = " ".join(page.extract_text() for page in pages)
     assert job.plan["blanks"][0]["cut_text"] in said

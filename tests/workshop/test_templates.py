@@ -13,7 +13,9 @@ from shapely import Polygon
 from ringcraft.styles import STYLES, read_ring
 from tests.orders import style_order
 from tests.workshop.conftest import Shop
-from workshop.jobs.actions import JobDetails, Taken, create_job, take_measure
+from workshop.jobs.actions import create_job
+from workshop.jobs.details import JobDetails
+from workshop.jobs.measures import Taken, take_measure
 from workshop.jobs.models import Job
 
 POINTS_PER_MM = 72 / 25.4
@@ -22,7 +24,7 @@ styles = pytest.mark.parametrize("style", STYLES)
 
 
 def job_of(shop: Shop, style: str, **changes: Any) -> Job:
-    return create_job(shop.doer, JobDetails(f"a {style}"), read_ring(style_order(style, **changes)))
+    return create_job(shop.actor, JobDetails(f"a {style}"), read_ring(style_order(style, **changes)))
 
 
 def dxf(shop: Shop, job: Job) -> Drawing:
@@ -112,7 +114,7 @@ def test_later_blanks_wait_for_the_inner_band_as_measured(ours: Shop, style: str
     job = job_of(ours, style)
     then = {b["name"]: b for b in job.plan["blanks"]}
     assert "measured" in then[blank]["waits"]
-    take_measure(ours.doer, job, Taken("outside", f"{then['inner']['outside_mm'] + 0.1:.3f}"))
+    take_measure(ours.actor, job, Taken("outside", f"{then['inner']['outside_mm'] + 0.1:.3f}"))
     answer = ours.send("get", f"/jobs/{job.pk}").json()
     now = {b["name"]: b for b in answer["now"]["blanks"]}
     assert now[blank]["waits"] == ""
@@ -120,7 +122,7 @@ def test_later_blanks_wait_for_the_inner_band_as_measured(ours: Shop, style: str
     assert now["inner"]["cut_length_mm"] == then["inner"]["cut_length_mm"]
     verdict = next(v for v in answer["verdicts"] if v["key"] == "outside")
     assert f"mark {now[blank]['cut_text']}, not {then[blank]['cut_text']}" in verdict["says"]
-    take_measure(ours.doer, job, Taken(f"stock-thickness@{blank}", "1.0"))
+    take_measure(ours.actor, job, Taken(f"stock-thickness@{blank}", "1.0"))
     again = ours.send("get", f"/jobs/{job.pk}").json()["now"]["blanks"]
     assert next(b for b in again if b["name"] == blank)["section"]["thickness_mm"] == 1.0
 
@@ -142,4 +144,4 @@ def test_a_measure_of_another_ring_is_refused(ours: Shop) -> None:
     job = job_of(ours, "plain-band")
     answer = ours.send("put", f"/jobs/{job.pk}/measures/outside@outer-1", {"text": "20"})
     assert answer.status_code == 422
-    assert "is not measured on this ring" in answer.json()["errors"][0]["message"]
+    assert "is not measured on this job" in answer.json()["errors"][0]["message"]

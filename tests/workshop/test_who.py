@@ -11,8 +11,8 @@ from ringcraft.styles import read_ring  # noqa: F401  (the app's types must load
 from tests.orders import order
 from tests.workshop.conftest import PASSWORD, Shop
 from workshop.api import api
-from workshop.customers.actions import FingerDetails, measure_finger, save_customer
-from workshop.gauges.actions import GaugeDetails, calibrate, save_gauge
+from workshop.customers.actions import FingerDetails, create_customer, measure_finger
+from workshop.gauges.actions import GaugeDetails, calibrate, create_gauge
 from workshop.jobs.files import take_out
 from workshop.people.models import User
 
@@ -36,6 +36,11 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("get", "/jobs", None, 200, 200, 401),
     ("post", "/jobs", JOB, 201, 201, 401),
     ("post", "/jobs/import", "FILE", 201, 201, 401),
+    ("get", "/jobs/find?q=7", None, 200, 200, 401),
+    ("get", "/jobs/{job_id}/anew", None, 200, 404, 401),
+    ("put", "/jobs/{job_id}/anew", {"version": 1}, 200, 404, 401),
+    ("put", "/jobs/{job_id}/place", {"place": "setter", "version": 1}, 200, 404, 401),
+    ("get", "/jobs/{job_id}/history", None, 200, 404, 401),
     ("get", "/jobs/{job_id}", None, 200, 404, 401),
     ("put", "/jobs/{job_id}", JOB, 200, 404, 401),
     ("put", "/jobs/{job_id}/steps/{key}", {"done": True}, 200, 404, 401),
@@ -58,7 +63,7 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("post", "/gauges/chart/read", {"text": "US 7;17.3"}, 200, 200, 401),
     ("post", "/gauges/chart", {"name": "tin chart", "chart": {"rows": CHART}}, 201, 201, 401),
     ("get", "/gauges/{gauge_id}", None, 200, 404, 401),
-    ("put", "/gauges/{gauge_id}", {"name": "new", "kind": "ruler", "scale": "us"}, 200, 404, 401),
+    ("put", "/gauges/{gauge_id}", {"name": "new", "kind": "ruler", "scale": "us", "version": 1}, 200, 404, 401),
     ("post", "/gauges/{gauge_id}/calibrations", {"readings": GAUGE["readings"]}, 201, 404, 401),
     ("get", "/customers", None, 200, 200, 401),
     ("post", "/customers", {"name": "Somebody"}, 201, 201, 401),
@@ -67,8 +72,10 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("post", "/customers/{customer_id}/fingers", {"which": "left", "text": "7"}, 201, 404, 401),
     ("delete", "/customers/{customer_id}/fingers/{finger_id}", None, 200, 404, 401),
     ("get", "/ways", None, 200, 200, 401),
-    ("put", "/ways/workshop", {"home_scale": "uk"}, 200, 200, 401),
-    ("put", "/ways/mine", {"units": "in"}, 200, 200, 401),
+    ("put", "/ways/workshop", {"home_scale": "uk", "version": 1}, 200, 200, 401),
+    ("put", "/ways/mine", {"units": "in", "version": 1}, 200, 200, 401),
+    ("put", "/session/password", {"now": PASSWORD, "new": "another long enough word"}, 200, 200, 401),
+    ("post", "/session/welcome", {"link": "1.none", "password": "a long enough word"}, 422, 422, 422),
     ("delete", "/session", None, 200, 200, 401),
 ]
 KEYS = {"steps": "square-end", "measures": "stock-thickness"}
@@ -76,11 +83,11 @@ KEYS = {"steps": "square-end", "measures": "stock-thickness"}
 
 def things(shop: Shop) -> dict[str, int]:
     """A calibrated gauge and a customer with a finger, of this shop."""
-    gauge = save_gauge(shop.workshop, GaugeDetails("secret band mandrel", "mandrel", "us"))
-    calibrate(gauge, GAUGE["readings"])
-    customer = save_customer(shop.workshop, "secret band wearer", "")
+    gauge = create_gauge(shop.actor, GaugeDetails("secret band mandrel", "mandrel", "us"))
+    calibrate(shop.actor, gauge, GAUGE["readings"])
+    customer = create_customer(shop.actor, "secret band wearer")
     details = FingerDetails("left", "7", date(2026, 5, 4), gauge)
-    finger = measure_finger(customer, details, "us")
+    finger = measure_finger(shop.actor, customer, details, "us")
     return {"gauge_id": gauge.pk, "customer_id": customer.pk, "finger_id": finger.pk}
 
 

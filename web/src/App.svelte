@@ -2,9 +2,12 @@
   import { onMount } from 'svelte'
 
   import { caliper } from '$lib/caliper.svelte'
+  import type { Mistake } from '$lib/api/client'
   import { keys } from '$lib/keys.svelte'
+  import { finding } from '$lib/finding.svelte'
   import CaliperPanel from '$lib/parts/CaliperPanel.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
+  import OutboxBar from '$lib/parts/OutboxBar.svelte'
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
   import { theme } from '$lib/theme.svelte'
@@ -13,11 +16,13 @@
   import ChartsView from './views/charts/ChartsView.svelte'
   import CustomersView from './views/customers/CustomersView.svelte'
   import CustomerView from './views/customers/CustomerView.svelte'
+  import FindLine from './views/find/FindLine.svelte'
   import GaugesView from './views/gauges/GaugesView.svelte'
   import GaugeView from './views/gauges/GaugeView.svelte'
   import KeysSheet from './views/keys/KeysSheet.svelte'
   import RingView from './views/ring/RingView.svelte'
   import SignIn from './views/sign-in/SignIn.svelte'
+  import Welcome from './views/sign-in/Welcome.svelte'
   import TrueSizeView from './views/true-size/TrueSizeView.svelte'
   import WaysView from './views/ways/WaysView.svelte'
 
@@ -29,6 +34,7 @@
     { path: '/ways', says: 'Ways' },
   ]
   const at = $derived(router.parts[0] ?? '')
+  let stuck = $state.raw<Mistake[]>([])
   const number = $derived(Number(router.parts[1]))
   const here = (path: string) =>
     path === '/' ? at === '' || at === 'job' : `/${at}` === path && !(path === '/ring' && number)
@@ -42,6 +48,7 @@
       { key: 'd', says: 'dim, and back', run: () => theme.toggle() },
       { key: 'g', says: 'the gauges', run: () => router.go('/gauges') },
       { key: 'u', says: 'the customers', run: () => router.go('/customers') },
+      { key: 's', says: 'find a job', run: () => session.wasIn && (finding.open = true) },
       { key: 'c', says: 'the simulated caliper', run: () => (caliper.panel = !caliper.panel) },
     ])
   })
@@ -79,17 +86,33 @@
       keys ?
     </button>
     {#if session.who?.signed_in}
-      <button type="button" class="hover:text-ink cursor-pointer" onclick={() => session.signOut()}>
+      <button
+        type="button"
+        class="hover:text-ink cursor-pointer"
+        aria-label="find a job"
+        onclick={() => (finding.open = true)}>find</button
+      >
+      <button
+        type="button"
+        class="hover:text-ink cursor-pointer"
+        onclick={async () => (stuck = await session.signOut())}
+      >
         sign out
       </button>
     {/if}
   </div>
 </header>
 
+{#if session.wasIn}<OutboxBar />{/if}
 <main id="main" class="px-4 pt-6 pb-12 sm:px-9">
+  <Mistakes mistakes={stuck} />
   {#if session.away.length}
     <Mistakes mistakes={session.away} />
     <button type="button" class="act mt-4" onclick={() => session.start()}>Try again</button>
+  {/if}
+  {#if session.wasIn && session.catalogue && at === 'welcome'}
+    <h1 class="text-3xl">You are in.</h1>
+    <p class="mt-3"><a class="quiet" href="/">To the bench</a></p>
   {:else if session.wasIn && session.catalogue}
     {#if at === 'ring'}
       {#key router.path}<RingView catalogue={session.catalogue} jobId={number || null} />{/key}
@@ -117,8 +140,9 @@
     {/if}
   {/if}
   {#if session.who && !session.who.signed_in}
-    <SignIn over={session.wasIn} />
+    {#if at === 'welcome' && !session.wasIn}<Welcome />{:else}<SignIn over={session.wasIn} />{/if}
   {/if}
 </main>
 {#if keys.sheet}<KeysSheet />{/if}
+{#if finding.open && session.wasIn}<FindLine />{/if}
 {#if caliper.panel && session.wasIn}<CaliperPanel />{/if}

@@ -1,5 +1,4 @@
 import { mount } from 'svelte'
-
 import '@fontsource/barlow/latin-400.css'
 import '@fontsource/barlow/latin-500.css'
 import '@fontsource/barlow/latin-600.css'
@@ -8,7 +7,9 @@ import '@fontsource/barlow/latin-ext-500.css'
 import '@fontsource/barlow-semi-condensed/latin-500.css'
 import '@fontsource/barlow-semi-condensed/latin-600.css'
 import './app.css'
+
 import App from './App.svelte'
+import { device } from './lib/device.svelte'
 
 const target = document.getElementById('app')
-if (target) mount(App, { target })
+void device.start().then(() => target && mount(App, { target }))

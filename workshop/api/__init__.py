@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from workshop.api import bench, catalogue, customers, gauges, jobs, paper, plan, session, ways
+from workshop.api import bench, catalogue, customers, gauges, jobs, paper, plan, session, ways, work
+from workshop.api.door import ReadJson
 from workshop.api.problems import BenchAPI, install
 from workshop.api.signed_in import signed_in
 
-api = BenchAPI(title="Plain Shank", version="1", docs_url=None, openapi_url=None, auth=signed_in)
+api = BenchAPI(title="Plain Shank", version="1", docs_url=None, openapi_url=None, auth=signed_in, parser=ReadJson())
 install(api)
 api.add_router("/session", session.router)
 api.add_router("/plan", plan.router)
 api.add_router("/catalogue", catalogue.router)
 api.add_router("/jobs", jobs.router)
+api.add_router("/jobs", work.router)
 api.add_router("/jobs", paper.router)
 api.add_router("/bench", bench.router)
 api.add_router("/gauges", gauges.router)

@@ -15,6 +15,7 @@ from ringcraft.sizes import SCALES
 from ringcraft.styles import STYLES
 from ringcraft.styles.base import Word
 from workshop.gauges.models import KINDS
+from workshop.jobs.models import PLACES
 
 router = Router()
 
@@ -55,6 +56,12 @@ class StyleChoice(Choice):
     joined: bool
 
 
+class PlaceChoice(Choice):
+    """Where a job can be instead of on the bench, and its short name on the bench's line."""
+
+    short: str
+
+
 class Catalogue(Schema):
     """Everything a sentence can choose from."""
 
@@ -68,6 +75,7 @@ class Catalogue(Schema):
     scales: list[Choice]
     stations: list[Choice]
     gauge_kinds: list[Choice]
+    places: list[PlaceChoice]
 
 
 @router.get("", response=Catalogue, operation_id="catalogue")
@@ -94,6 +102,7 @@ def catalogue(request: HttpRequest) -> Catalogue:
         rules=[Choice(key=r.key, title=r.title) for r in RULES.values()],
         leave=[LeaveChoice(key=key, title=key, why=why) for key, why in LEAVE.items()],
         scales=[Choice(key=s.key, title=s.title) for s in SCALES.values()],
+        places=[PlaceChoice(key=key, title=p.title, short=p.short) for key, p in PLACES.items()],
         gauge_kinds=[Choice(key=key, title=title) for key, title in KINDS.items()],
         stations=[Choice(key=key, title=key.replace("-", " ")) for key in STATIONS],
     )

@@ -12,15 +12,14 @@ from ninja import Router, Schema
 from ninja.responses import Status
 
 from workshop.api.gauges import one_gauge
-from workshop.api.problems import Conflict, Problem
-from workshop.api.signed_in import doer
+from workshop.api.signed_in import actor, person, shop
+from workshop.core.pages import page_of
 from workshop.customers import actions
-from workshop.customers.models import Customer, Finger
+from workshop.customers.models import Customer
 from workshop.people.ways import ways_of
 
 router = Router()
-FAILS = {401: Problem, 404: Problem, 422: Problem}
-MOST_FOUND = 20
+A_PAGE = 20
 
 
 class CustomerIn(Schema):
@@ -66,45 +65,50 @@ class CustomerOut(Schema):
     fingers: list[FingerOut]
 
 
+class Customers(Schema):
+    """Some customers, how many there are in all, and the mark for the next ones."""
+
+    items: list[CustomerOut]
+    count: int
+    more: str
+
+
 def _customers(request: HttpRequest) -> QuerySet[Customer]:
-    return Customer.objects.filter(workshop=doer(request).workshop).prefetch_related("fingers")
+    return Customer.objects.filter(workshop=shop(request)).prefetch_related("fingers")
 
 
-@router.get("", response=list[CustomerOut], operation_id="find_customers")
-def find_customers(request: HttpRequest, q: str = "") -> QuerySet[Customer]:
-    """The customers whose names hold the words, twenty at most."""
+@router.get("", response=Customers, operation_id="find_customers")
+def find_customers(request: HttpRequest, q: str = "", after: str = "") -> Any:
+    """The customers whose names hold the words, by name, a page at a time."""
     found = _customers(request)
-    for word in q.split()[:5]:
+    for word in q[:200].split()[:6]:
         found = found.filter(name__icontains=word)
-    return found[:MOST_FOUND]
+    return page_of(found, ("name", "id"), after, A_PAGE)
 
 
-@router.post("", response={201: CustomerOut, **FAILS}, operation_id="create_customer")
+@router.post("", response={201: CustomerOut}, operation_id="create_customer")
 def create_customer(request: HttpRequest, body: CustomerIn) -> Status[Any]:
     """A new customer."""
-    customer = actions.save_customer(doer(request).workshop, body.name, body.note)
+    customer = actions.create_customer(actor(request), body.name, body.note)
     return Status(201, _customers(request).get(pk=customer.pk))
 
 
-@router.get(
-    "/{int:customer_id}", response={200: CustomerOut, 401: Problem, 404: Problem}, operation_id="read_customer"
-)
+@router.get("/{int:customer_id}", response=CustomerOut, operation_id="read_customer")
 def read_customer(request: HttpRequest, customer_id: int) -> Customer:
     """One customer."""
     return _customers(request).get(pk=customer_id)
 
 
-@router.put("/{int:customer_id}", response={200: CustomerOut, 409: Conflict, **FAILS}, operation_id="edit_customer")
+@router.put("/{int:customer_id}", response=CustomerOut, operation_id="edit_customer")
 def edit_customer(request: HttpRequest, customer_id: int, body: CustomerIn) -> Customer:
-    """Describe a customer anew; a stale version is refused."""
-    actions.save_customer(doer(request).workshop, body.name, body.note, customer_id, body.version)
+    """Describe a customer anew; a stale version is refused with theirs."""
+    actions.edit_customer(actor(request), customer_id, body.version, body.name, body.note)
     return _customers(request).get(pk=customer_id)
 
 
-@router.post("/{int:customer_id}/fingers", response={201: CustomerOut, **FAILS}, operation_id="measure_finger")
+@router.post("/{int:customer_id}/fingers", response={201: CustomerOut}, operation_id="measure_finger")
 def measure_finger(request: HttpRequest, customer_id: int, body: FingerIn) -> Status[Any]:
     """Keep one measuring of a finger."""
-    who = doer(request)
     details = actions.FingerDetails(
         which=body.which,
         text=body.text,
@@ -113,18 +117,13 @@ def measure_finger(request: HttpRequest, customer_id: int, body: FingerIn) -> St
         width_worn_mm=body.width_worn_mm,
         note=body.note,
     )
-    home = ways_of(who.user, who.workshop).home_scale if who.user else "us"
-    actions.measure_finger(_customers(request).get(pk=customer_id), details, home, who.user)
+    home = ways_of(person(request), shop(request)).home_scale
+    actions.measure_finger(actor(request), _customers(request).get(pk=customer_id), details, home)
     return Status(201, _customers(request).get(pk=customer_id))
 
 
-@router.delete(
-    "/{int:customer_id}/fingers/{int:finger_id}",
-    response={200: CustomerOut, 401: Problem, 404: Problem},
-    operation_id="forget_finger",
-)
+@router.delete("/{int:customer_id}/fingers/{int:finger_id}", response=CustomerOut, operation_id="forget_finger")
 def forget_finger(request: HttpRequest, customer_id: int, finger_id: int) -> Customer:
     """Take a measuring away that was a mistake."""
-    customer = _customers(request).get(pk=customer_id)
-    Finger.objects.get(pk=finger_id, customer=customer).delete()
+    actions.forget_finger(actor(request), _customers(request).get(pk=customer_id), finger_id)
     return _customers(request).get(pk=customer_id)

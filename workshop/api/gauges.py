@@ -16,27 +16,26 @@ from ringcraft.charts import ChartRequest
 from ringcraft.conversion import Conversion, ConversionRequest, convert
 from ringcraft.gauges import GaugeFit, GaugeRequest
 from ringcraft.tabular import ChartLine, read_chart
-from workshop.api.problems import Problem
-from workshop.api.signed_in import doer
+from workshop.api.signed_in import actor, person, shop
 from workshop.gauges import actions
 from workshop.gauges.models import Gauge, as_request
 from workshop.paper.conversion import conversion_pdf
 from workshop.people.ways import ways_of
 
 router = Router()
-FAILS = {401: Problem, 404: Problem, 422: Problem}
 _GAUGES: TypeAdapter[GaugeRequest] = TypeAdapter(GaugeRequest)
 PAPER_REACH_MM = 5.2  # of diameter, either side: more than six US sizes on one page
 
 
 class GaugeIn(Schema):
-    """A gauge as a person describes it."""
+    """A gauge as a person describes it; ``version`` is the one that was read, left out for a new one."""
 
     name: str
     kind: str
     scale: str
     place: str = ""
     put_away: bool = False
+    version: int | None = None
 
 
 class Reading(Schema):
@@ -71,6 +70,7 @@ class GaugeOut(Schema):
     scale: str
     place: str
     put_away: bool
+    version: int
     request: GaugeRequest | None
     calibrations: list[CalibrationOut]
 
@@ -101,11 +101,15 @@ def one_gauge(request: HttpRequest, gauge_id: int) -> Gauge:
 
 
 def _gauges(request: HttpRequest) -> QuerySet[Gauge]:
-    return Gauge.objects.filter(workshop=doer(request).workshop).prefetch_related("calibrations__by")
+    return Gauge.objects.filter(workshop=shop(request)).prefetch_related("calibrations__by")
+
+
+def _details(body: GaugeIn) -> actions.GaugeDetails:
+    return actions.GaugeDetails(body.name, body.kind, body.scale, body.place, body.put_away)
 
 
 def _out(gauge: Gauge) -> dict[str, Any]:
-    kept = ("id", "name", "kind", "scale", "place", "put_away")
+    kept = ("id", "name", "kind", "scale", "place", "put_away", "version")
     return {
         **{name: getattr(gauge, name) for name in kept},
         "request": as_request(gauge),
@@ -121,14 +125,14 @@ def list_gauges(request: HttpRequest) -> list[dict[str, Any]]:
     return [_out(gauge) for gauge in _gauges(request)]
 
 
-@router.post("", response={201: GaugeOut, **FAILS}, operation_id="create_gauge")
+@router.post("", response={201: GaugeOut}, operation_id="create_gauge")
 def create_gauge(request: HttpRequest, body: GaugeIn) -> Status[Any]:
     """Keep a new gauge."""
-    gauge = actions.save_gauge(doer(request).workshop, actions.GaugeDetails(**body.dict()))
+    gauge = actions.create_gauge(actor(request), _details(body))
     return Status(201, _out(one_gauge(request, gauge.pk)))
 
 
-@router.post("/convert", response={200: Conversion, **FAILS}, operation_id="convert")
+@router.post("/convert", response=Conversion, operation_id="convert")
 def convert_finger(request: HttpRequest, body: FingerOn) -> Conversion:
     """One finger on every scale and every gauge of the shop."""
     return convert(_conversion(request, body.text, body.gauge_id))
@@ -144,12 +148,11 @@ def conversion_as_pdf(request: HttpRequest, text: str, gauge_id: int | None = No
 
 
 def _conversion(request: HttpRequest, text: str, gauge_id: int | None, reach_mm: float = 1.3) -> ConversionRequest:
-    who = doer(request)
     gauges = [gauge for gauge in _gauges(request) if not gauge.put_away and as_request(gauge)]
     ids = [gauge.pk for gauge in gauges]
     if gauge_id is not None and gauge_id not in ids:
         one_gauge(request, gauge_id)  # a stranger's is not found; one not calibrated is an ideal scale
-    home = ways_of(who.user, who.workshop).home_scale if who.user else "us"
+    home = ways_of(person(request), shop(request)).home_scale
     return ConversionRequest(
         text=text,
         home_scale=home,
@@ -159,37 +162,35 @@ def _conversion(request: HttpRequest, text: str, gauge_id: int | None, reach_mm:
     )
 
 
-@router.post("/chart/read", response={200: list[ChartLine], **FAILS}, operation_id="read_chart")
-def read_pasted_chart(request: HttpRequest, body: ChartText) -> tuple[ChartLine, ...]:
+@router.post("/chart/read", response=list[ChartLine], operation_id="read_chart")
+def read_pasted_chart(request: HttpRequest, body: ChartText) -> list[ChartLine]:
     """The rows of a pasted or imported chart."""
-    return read_chart(body.text)
+    return list(read_chart(body.text))
 
 
-@router.post("/chart", response={201: GaugeOut, **FAILS}, operation_id="adopt_chart")
+@router.post("/chart", response={201: GaugeOut}, operation_id="adopt_chart")
 def adopt_chart(request: HttpRequest, body: Body[ChartIn]) -> Status[Any]:
     """Adopt the good rows of a chart as a scale of the workshop."""
-    who = doer(request)
-    gauge = actions.adopt_chart(who.workshop, body.name, body.chart, who.user)
+    gauge = actions.adopt_chart(actor(request), body.name, body.chart)
     return Status(201, _out(one_gauge(request, gauge.pk)))
 
 
-@router.get("/{int:gauge_id}", response={200: GaugeOut, 401: Problem, 404: Problem}, operation_id="read_gauge")
+@router.get("/{int:gauge_id}", response=GaugeOut, operation_id="read_gauge")
 def read_gauge(request: HttpRequest, gauge_id: int) -> dict[str, Any]:
     """One gauge."""
     return _out(one_gauge(request, gauge_id))
 
 
-@router.put("/{int:gauge_id}", response={200: GaugeOut, **FAILS}, operation_id="edit_gauge")
+@router.put("/{int:gauge_id}", response=GaugeOut, operation_id="edit_gauge")
 def edit_gauge(request: HttpRequest, gauge_id: int, body: GaugeIn) -> dict[str, Any]:
-    """Describe a gauge anew."""
-    gauge = one_gauge(request, gauge_id)
-    actions.save_gauge(gauge.workshop, actions.GaugeDetails(**body.dict()), gauge)
+    """Describe a gauge anew; a stale version is refused with theirs."""
+    actions.edit_gauge(actor(request), gauge_id, body.version, _details(body))
     return _out(one_gauge(request, gauge_id))
 
 
-@router.post("/{int:gauge_id}/calibrations", response={201: GaugeOut, **FAILS}, operation_id="calibrate")
+@router.post("/{int:gauge_id}/calibrations", response={201: GaugeOut}, operation_id="calibrate")
 def calibrate(request: HttpRequest, gauge_id: int, body: CalibrationIn) -> Status[Any]:
     """Keep a calibration; the ones before it stay."""
     readings = [reading.dict() for reading in body.readings]
-    actions.calibrate(one_gauge(request, gauge_id), readings, doer(request).user, zero_mm=body.zero_mm)
+    actions.calibrate(actor(request), one_gauge(request, gauge_id), readings, zero_mm=body.zero_mm)
     return Status(201, _out(one_gauge(request, gauge_id)))

@@ -1,29 +1,31 @@
-"""Jobs: list, read, save, tick, measure, close, take out and bring in."""
+"""Jobs: list, search, read, save, plan anew, close, say where it is, take out and bring in."""
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import Prefetch, QuerySet
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Body, Router, Schema
 from ninja.responses import Status
 
-from ringcraft.border import SignedMm
 from ringcraft.following import Verdict
 from ringcraft.styles import AnyPlan, AnyRing
-from workshop.api.gauges import one_gauge
-from workshop.api.problems import Conflict, Problem
-from workshop.api.signed_in import doer
+from ringcraft.work.kept import KeptPlanError, bare_figures
+from ringcraft.works import is_current
+from workshop.api.signed_in import actor, shop
+from workshop.core.pages import page_of
 from workshop.customers.models import Customer
 from workshop.jobs import actions, files
-from workshop.jobs.models import Job
-from workshop.jobs.standing import Standing, done_times, standing
-from workshop.jobs.views import as_followed
+from workshop.jobs.details import JobDetails, Place
+from workshop.jobs.measures import measures_now, values_of
+from workshop.jobs.models import Job, Measure, StepDone
+from workshop.jobs.plans import followed, planned_anew
+from workshop.jobs.search import find_jobs
+from workshop.jobs.standing import Standing, standing_of, steps_done
 
 router = Router()
-FAILS = {401: Problem, 404: Problem, 422: Problem}
 
 
 class JobIn(Schema):
@@ -32,6 +34,7 @@ class JobIn(Schema):
     title: str
     customer_name: str = ""
     customer_id: int | None = None
+    ticket: str = ""
     note: str = ""
     due: datetime | None = None
     order: AnyRing
@@ -39,7 +42,7 @@ class JobIn(Schema):
 
 
 class MeasureOut(Schema):
-    """A measure as typed and as read [mm or g]."""
+    """A measure as typed and as read [mm or g], by whom, and how often it was read on this route so far."""
 
     key: str
     text: str
@@ -48,20 +51,37 @@ class MeasureOut(Schema):
     gauge_id: int | None
     gauge_name: str
     at: datetime
+    by: str
+    readings: int
 
 
 class DoneOut(Schema):
-    """A ticked step."""
+    """A step that was done: when, by whom, for the how manyeth time."""
 
     key: str
     at: datetime
+    by: str
+    nth: int
+
+
+class Figure(Schema):
+    """A figure that can still be told of a plan that cannot be read."""
+
+    title: str
+    text: str
 
 
 class JobOut(Schema):
-    """A job with its plan then, its plan now, and where it stands."""
+    """A job with its plan then, its plan now, and where it stands.
+
+    ``plan`` and ``now`` are null where the kept plan cannot be read: ``trouble`` says why, ``figures`` are the cut
+    lengths that can still be told. ``older`` is what an older plan cannot answer; ``current`` whether it is today's.
+    """
 
     id: int
     number: int
+    ticket: str
+    work: str
     title: str
     customer_name: str
     customer_id: int | None
@@ -69,11 +89,19 @@ class JobOut(Schema):
     due: datetime | None
     version: int
     engine: str
+    current: bool
     closed_at: datetime | None
+    place: str
+    place_note: str
+    place_until: date | None
+    place_version: int
     order: dict[str, Any]
-    plan: AnyPlan
-    now: AnyPlan
+    plan: AnyPlan | None
+    now: AnyPlan | None
     wrong: str
+    older: str
+    trouble: str
+    figures: list[Figure]
     verdicts: list[Verdict]
     done: list[DoneOut]
     measures: list[MeasureOut]
@@ -85,25 +113,21 @@ class JobLine(Schema):
 
     id: int
     number: int
+    ticket: str
     title: str
     customer_name: str
+    summary: str
+    place: str
     due: datetime | None
     closed_at: datetime | None
 
 
-class StepIn(Schema):
-    """Whether a step is done."""
+class JobLines(Schema):
+    """Some jobs of a list, how many there are in all, and the mark for the next ones."""
 
-    done: bool
-
-
-class MeasureIn(Schema):
-    """A measure as typed; empty takes it away."""
-
-    text: str
-    gauge_id: int | None = None
-    gauge_name: str = ""
-    zero_mm: SignedMm = 0.0
+    items: list[JobLine]
+    count: int
+    more: str
 
 
 class ClosedIn(Schema):
@@ -112,100 +136,162 @@ class ClosedIn(Schema):
     closed: bool
 
 
+class PlaceIn(Schema):
+    """Where the job is: a place, or nothing for the bench; ``version`` is the one that was read."""
+
+    place: str = ""
+    note: str = ""
+    until: date | None = None
+    version: int | None = None
+
+
+class AnewIn(Schema):
+    """The version of the job that was read."""
+
+    version: int | None = None
+
+
+class BesideOut(Schema):
+    """The same order planned by today's rules, and what became different."""
+
+    plan: AnyPlan
+    changes: list[str]
+
+
 def jobs_of(request: HttpRequest) -> QuerySet[Job]:
     """The jobs of the asker's workshop, and no others."""
-    return Job.objects.filter(workshop=doer(request).workshop)
+    return Job.objects.filter(workshop=shop(request))
 
 
 def one_job(request: HttpRequest, job_id: int) -> Job:
     """One job of the asker's workshop with what belongs to it; raises DoesNotExist."""
-    return jobs_of(request).prefetch_related("steps_done", "measures").get(pk=job_id)
+    steps = Prefetch("steps_done", StepDone.objects.select_related("by"))
+    measures = Prefetch("measures", Measure.objects.select_related("by"))
+    return jobs_of(request).prefetch_related(steps, measures).get(pk=job_id)
+
+
+PLAIN = (
+    "id", "number", "ticket", "work", "title", "customer_name", "note", "due", "version", "engine",
+    "closed_at", "place", "place_note", "place_until", "place_version",
+)  # fmt: skip
 
 
 def job_out(job: Job) -> dict[str, Any]:
     """A job as the API answers it."""
-    done = done_times(job)
-    kept = (
-        "id",
-        "number",
-        "title",
-        "customer_name",
-        "customer_id",
-        "note",
-        "due",
-        "version",
-        "engine",
-        "closed_at",
-        "order",
-    )
+    own = {field.name: getattr(job, field.name) for field in job._meta.concrete_fields}
+    rows = [row for row in job.measures.all() if row.value is not None]
     return {
-        **{name: getattr(job, name) for name in kept},
-        **as_followed(job),
-        "done": [{"key": key, "at": at} for key, at in done.items()],
-        "measures": [MeasureOut.from_orm(measure) for measure in job.measures.all()],
-        "standing": standing(job.plan["route"], done),
+        **{name: own[name] for name in PLAIN},
+        **_followed(job),
+        "customer_id": job.customer_id,
+        "order": job.order if isinstance(job.order, dict) else {},
+        "done": _done(job),
+        "measures": [
+            _measure(row, sum((one.key, one.route_key) == (row.key, row.route_key) for one in rows))
+            for row in measures_now(job).values()
+        ],
+        "standing": standing_of(job),
     }
 
 
-def _details(request: HttpRequest, body: JobIn) -> actions.JobDetails:
-    shop = doer(request).workshop
-    customer = Customer.objects.get(pk=body.customer_id, workshop=shop) if body.customer_id else None
-    return actions.JobDetails(body.title, body.customer_name, body.note, body.due, customer)
+def _followed(job: Job) -> dict[str, Any]:
+    nothing: dict[str, Any] = {"plan": None, "now": None, "wrong": "", "older": "", "verdicts": [], "current": False}
+    try:
+        seen = followed(job, values_of(job))
+    except KeptPlanError as problem:
+        said = f"{problem.message} {problem.hint}".strip()
+        return {**nothing, "trouble": said, "figures": [{"title": t, "text": x} for t, x in bare_figures(job.plan)]}
+    return {
+        "plan": seen.plan,
+        "now": seen.now,
+        "wrong": seen.wrong,
+        "older": seen.older,
+        "verdicts": list(seen.verdicts),
+        "current": is_current(seen.plan),
+        "trouble": "",
+        "figures": [],
+    }
 
 
-@router.get("", response=list[JobLine], operation_id="list_jobs")
-def list_jobs(request: HttpRequest, closed: bool = False) -> QuerySet[Job]:
-    """The workshop's jobs, newest first: open ones, or those off the bench."""
-    return jobs_of(request).filter(closed_at__isnull=not closed).order_by("-number")[:500]
+def _done(job: Job) -> list[dict[str, Any]]:
+    rows = steps_done(job).values()
+    return [{"key": row.key, "at": row.at, "by": str(row.by or ""), "nth": row.nth} for row in rows]
 
 
-@router.post("", response={201: JobOut, **FAILS}, operation_id="create_job")
+def _measure(row: Measure, readings: int) -> dict[str, Any]:
+    plain = ("key", "text", "value", "zero_mm", "gauge_id", "gauge_name", "at")
+    return {**{name: getattr(row, name) for name in plain}, "by": str(row.by or ""), "readings": readings}
+
+
+def _details(request: HttpRequest, body: JobIn) -> JobDetails:
+    customer = Customer.objects.get(pk=body.customer_id, workshop=shop(request)) if body.customer_id else None
+    return JobDetails(body.title, body.customer_name, body.note, body.due, customer, body.ticket)
+
+
+@router.get("", response=JobLines, operation_id="list_jobs")
+def list_jobs(request: HttpRequest, closed: bool = False, after: str = "") -> Any:
+    """The workshop's jobs, newest first, a page at a time: open ones, or those off the bench."""
+    found = jobs_of(request).filter(closed_at__isnull=not closed).defer("plan", "order", "note")
+    return page_of(found, ("-number",), after)
+
+
+@router.get("/find", response=JobLines, operation_id="find_jobs")
+def search_jobs(request: HttpRequest, q: str, after: str = "") -> Any:
+    """The jobs whose customer, name, number or ticket has these words, newest first, a page at a time."""
+    return find_jobs(shop(request).pk, q, after)
+
+
+@router.post("", response={201: JobOut}, operation_id="create_job")
 def create_job(request: HttpRequest, body: JobIn) -> Status[Any]:
     """Save a new job."""
-    job = actions.create_job(doer(request), _details(request, body), body.order)
+    job = actions.create_job(actor(request), _details(request, body), body.order)
     return Status(201, job_out(one_job(request, job.pk)))
 
 
-@router.post("/import", response={201: JobOut, **FAILS}, operation_id="import_job")
+@router.post("/import", response={201: JobOut}, operation_id="import_job")
 def import_job(request: HttpRequest, body: Body[dict[str, Any]]) -> Status[Any]:
     """Bring in a job from its file."""
-    job = files.bring_in(doer(request), body)
+    job = files.bring_in(actor(request), body)
     return Status(201, job_out(one_job(request, job.pk)))
 
 
-@router.get("/{int:job_id}", response={200: JobOut, 401: Problem, 404: Problem}, operation_id="read_job")
+@router.get("/{int:job_id}", response=JobOut, operation_id="read_job")
 def read_job(request: HttpRequest, job_id: int) -> dict[str, Any]:
     """One job."""
     return job_out(one_job(request, job_id))
 
 
-@router.put("/{int:job_id}", response={200: JobOut, 409: Conflict, **FAILS}, operation_id="edit_job")
+@router.put("/{int:job_id}", response=JobOut, operation_id="edit_job")
 def edit_job(request: HttpRequest, job_id: int, body: JobIn) -> dict[str, Any]:
-    """Save a job again; a stale version is refused with what changed."""
-    actions.edit_job(doer(request), job_id, body.version or 0, _details(request, body), body.order)
+    """Save a job again; a stale version is refused with theirs."""
+    actions.edit_job(actor(request), job_id, body.version, _details(request, body), body.order)
     return job_out(one_job(request, job_id))
 
 
-@router.put("/{int:job_id}/steps/{key}", response={200: JobOut, **FAILS}, operation_id="tick_step")
-def tick_step(request: HttpRequest, job_id: int, key: str, body: StepIn) -> dict[str, Any]:
-    """Tick a step, or take the tick back."""
-    actions.tick_step(doer(request), one_job(request, job_id), key, body.done)
+@router.get("/{int:job_id}/anew", response=BesideOut, operation_id="plan_beside")
+def plan_beside(request: HttpRequest, job_id: int) -> Any:
+    """The same order as today's rules plan it, beside the kept plan; nothing is changed."""
+    return planned_anew(one_job(request, job_id))
+
+
+@router.put("/{int:job_id}/anew", response=JobOut, operation_id="plan_anew")
+def plan_anew(request: HttpRequest, job_id: int, body: AnewIn) -> dict[str, Any]:
+    """Take today's plan in place of the kept one, which stays among the past ones."""
+    actions.plan_anew(actor(request), job_id, body.version)
     return job_out(one_job(request, job_id))
 
 
-@router.put("/{int:job_id}/measures/{key}", response={200: JobOut, **FAILS}, operation_id="take_measure")
-def take_measure(request: HttpRequest, job_id: int, key: str, body: MeasureIn) -> dict[str, Any]:
-    """Keep a measure."""
-    gauge = one_gauge(request, body.gauge_id) if body.gauge_id else None
-    taken = actions.Taken(key, body.text, gauge, body.gauge_name, body.zero_mm)
-    actions.take_measure(doer(request), one_job(request, job_id), taken)
-    return job_out(one_job(request, job_id))
-
-
-@router.put("/{int:job_id}/closed", response={200: JobOut, **FAILS}, operation_id="close_job")
+@router.put("/{int:job_id}/closed", response=JobOut, operation_id="close_job")
 def close_job(request: HttpRequest, job_id: int, body: ClosedIn) -> dict[str, Any]:
     """Take a job off the bench, or put it back."""
-    actions.close_job(doer(request), one_job(request, job_id), body.closed)
+    actions.close_job(actor(request), one_job(request, job_id), body.closed)
+    return job_out(one_job(request, job_id))
+
+
+@router.put("/{int:job_id}/place", response=JobOut, operation_id="put_job")
+def put_job(request: HttpRequest, job_id: int, body: PlaceIn) -> dict[str, Any]:
+    """Say where a job is when it is not on the bench."""
+    actions.put_job(actor(request), job_id, body.version, Place(body.place, body.note, body.until))
     return job_out(one_job(request, job_id))
 
 

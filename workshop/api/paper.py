@@ -5,10 +5,11 @@ from __future__ import annotations
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
-from ringcraft.styles.base import RingPlan
+from ringcraft.work.plan import WorkPlan
 from workshop.api.jobs import one_job
+from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job
-from workshop.jobs.views import measured, plan_now
+from workshop.jobs.plans import followed
 from workshop.paper.blank import blank_pdf
 from workshop.paper.dxf import blank_dxf
 from workshop.paper.svg import blank_svg
@@ -17,10 +18,9 @@ from workshop.paper.ticket import ticket_pdf
 router = Router()
 
 
-def _job_and_plan(request: HttpRequest, job_id: int) -> tuple[Job, RingPlan]:
+def _job_and_plan(request: HttpRequest, job_id: int) -> tuple[Job, WorkPlan]:
     job = one_job(request, job_id)
-    plan, _ = plan_now(job, measured(job))
-    return job, plan
+    return job, followed(job, values_of(job)).now
 
 
 def _file(content: bytes | str, kind: str, name: str) -> HttpResponse:

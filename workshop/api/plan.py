@@ -13,42 +13,41 @@ from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
 from ringcraft.sizes import FingerSize
 from ringcraft.styles import AnyPlan, AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
-from workshop.api.problems import Problem
 
 router = Router()
 
 
-@router.post("/size", response={200: FingerSize, 422: Problem}, operation_id="plan_size")
+@router.post("/size", response=FingerSize, operation_id="plan_size")
 def plan_size(request: HttpRequest, asked: Body[SizeRequest]) -> FingerSize:
     """Read a finger size."""
     return size_of(asked)
 
 
-@router.post("/ring", response={200: AnyPlan, 422: Problem}, operation_id="plan_ring")
+@router.post("/ring", response=AnyPlan, operation_id="plan_ring")
 def plan_a_ring(request: HttpRequest, order: Body[AnyRing]) -> RingPlan:
     """Plan a ring."""
     return plan_ring(order)
 
 
-@router.post("/gauge", response={200: GaugeFit, 422: Problem}, operation_id="plan_gauge")
+@router.post("/gauge", response=GaugeFit, operation_id="plan_gauge")
 def plan_gauge(request: HttpRequest, asked: Body[GaugeRequest]) -> GaugeFit:
     """Fit a gauge."""
     return fit_gauge(asked)
 
 
-@router.post("/chart", response={200: CheckedChart, 422: Problem}, operation_id="plan_chart")
+@router.post("/chart", response=CheckedChart, operation_id="plan_chart")
 def plan_chart(request: HttpRequest, asked: Body[ChartRequest]) -> CheckedChart:
     """Check a printed chart."""
     return check_chart(asked)
 
 
-@router.post("/compare", response={200: Comparison, 422: Problem}, operation_id="plan_compare")
+@router.post("/compare", response=Comparison, operation_id="plan_compare")
 def plan_compare(request: HttpRequest, asked: Body[CompareRequest]) -> Comparison:
     """Two orders side by side."""
     return compare(asked)
 
 
-@router.post("/shorthand", response={200: Shorthand, 422: Problem}, operation_id="plan_shorthand")
+@router.post("/shorthand", response=Shorthand, operation_id="plan_shorthand")
 def plan_shorthand(request: HttpRequest, asked: Body[ShorthandRequest]) -> Shorthand:
     """Read a shorthand line, with completions and what is wrong where."""
     return read_shorthand(asked)

@@ -2,18 +2,45 @@
 
 from __future__ import annotations
 
+import json
+from datetime import datetime
 from typing import Any
 
 from django.core.exceptions import ObjectDoesNotExist
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError, ValidationErrorContext
+from ninja.openapi.schema import OpenAPISchema
 
 from ringcraft.border import craft_error
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.styles import STYLES
-from workshop.customers.actions import StaleCustomer
-from workshop.jobs.actions import StaleJob
+from workshop.core.saving import Stale
+
+KINDS = {
+    400: "unreadable",
+    401: "signed-out",
+    403: "forbidden",
+    404: "missing",
+    405: "not-done-here",
+    409: "stale",
+    413: "too-large",
+    422: "refused",
+    429: "too-many",
+    500: "broken",
+    503: "away",
+}
+SAID = {
+    400: ("This request cannot be read.", "Load the page again."),
+    403: ("This page is out of date.", "Load it again; what you typed is kept on this device."),
+    404: ("There is no such thing in this workshop.", ""),
+    405: ("That cannot be done with this.", ""),
+    413: ("That is too large to take in.", "At most 2 MB."),
+    429: ("Too many tries.", "Wait ten minutes, then try again."),
+    500: ("Something broke here; it has been written down.", "What you typed is kept on this device."),
+    503: ("The record book cannot be reached just now.", "What you typed is kept on this device; it is tried again."),
+}
+SOMEBODY_ELSE = "somebody-else"
 
 
 class Mistake(Schema):
@@ -25,26 +52,47 @@ class Mistake(Schema):
 
 
 class Problem(Schema):
-    """What the API answers when it cannot do what was asked."""
+    """What the API answers when it cannot do what was asked; ``kind`` says of which kind it is."""
 
+    kind: str
     errors: list[Mistake]
 
 
 class Conflict(Problem):
-    """A stale save: the version that stands, and what differs from what was sent."""
+    """A stale save: the version that stands, its fields, which of them differ from what was sent, whose they are."""
 
     version: int
+    theirs: dict[str, Any]
     changed: list[str]
+    by: str
+    at: datetime | None
 
 
-def mistakes(errors: list[CraftError]) -> dict[str, Any]:
-    """The body of an answer for craft errors."""
-    return {"errors": [error.as_dict() for error in errors]}
+def problem_body(status: int, errors: list[CraftError], kind: str = "") -> dict[str, Any]:
+    """The body of a problem."""
+    return {"kind": kind or KINDS.get(status, "refused"), "errors": [error.as_dict() for error in errors]}
 
 
-def say(message: str, hint: str = "", field: str = "") -> dict[str, Any]:
-    """The body of an answer for one mistake."""
-    return mistakes([CraftError(field, message, hint)])
+def say(status: int, message: str = "", hint: str = "", field: str = "", kind: str = "") -> dict[str, Any]:
+    """The body of a problem of one mistake; without words, those that every problem of this status has."""
+    usual = SAID.get(status, ("That cannot be done.", ""))
+    return problem_body(status, [CraftError(field, message or usual[0], hint or ("" if message else usual[1]))], kind)
+
+
+def problem_answer(status: int, message: str = "", hint: str = "", field: str = "", kind: str = "") -> HttpResponse:
+    """A whole answer of one mistake, for what is answered outside the API's own views."""
+    return JsonResponse(say(status, message, hint, field, kind), status=status)
+
+
+def is_problem(response: HttpResponse) -> bool:
+    """Whether an answer already has the one shape."""
+    if not response.get("Content-Type", "").startswith("application/json"):
+        return False
+    try:
+        data = json.loads(response.content)
+    except ValueError:
+        return False
+    return isinstance(data, dict) and "errors" in data and "kind" in data
 
 
 class BenchAPI(NinjaAPI):
@@ -62,46 +110,66 @@ class BenchAPI(NinjaAPI):
             ]
         )
 
+    def get_openapi_schema(self, **options: Any) -> OpenAPISchema:
+        """The schema, with every problem that any request can meet declared at every operation."""
+        schema = super().get_openapi_schema(**options)
+        schemas = schema["components"]["schemas"]
+        for shape in (Problem, Conflict):
+            made = shape.model_json_schema(ref_template="#/components/schemas/{model}")
+            for name, part in made.pop("$defs", {}).items():
+                schemas.setdefault(name, part)
+            schemas.setdefault(shape.__name__, made)
+        for operations in schema["paths"].values():
+            for operation in operations.values():
+                for status, kind in KINDS.items():
+                    name = "Conflict" if status == 409 else "Problem"
+                    content = {"application/json": {"schema": {"$ref": f"#/components/schemas/{name}"}}}
+                    operation["responses"][status] = {"description": kind, "content": content}
+        return schema
+
 
 def install(api: NinjaAPI) -> None:
     """Map every known failure to its answer."""
 
+    def answer(request: HttpRequest, status: int, body: dict[str, Any]) -> HttpResponse:
+        return api.create_response(request, body, status=status)
+
     @api.exception_handler(BadRequest)
     def bad_request(request: HttpRequest, problem: BadRequest) -> HttpResponse:
-        return api.create_response(request, mistakes(problem.errors), status=422)
+        return answer(request, 422, problem_body(422, problem.errors))
 
     @api.exception_handler(CraftError)
     def craft(request: HttpRequest, problem: CraftError) -> HttpResponse:
-        return api.create_response(request, mistakes([problem]), status=422)
+        return answer(request, 422, problem_body(422, [problem]))
 
     @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, problem: ValidationError) -> HttpResponse:
         errors = [craft_error({**error, "loc": _loc(error["loc"])}, STYLES) for error in problem.errors]
-        return api.create_response(request, mistakes(errors), status=422)
+        return answer(request, 422, problem_body(422, errors))
 
-    @api.exception_handler(StaleJob)
-    def stale(request: HttpRequest, problem: StaleJob) -> HttpResponse:
-        body = say("Somebody saved this job meanwhile.", "Yours is kept here: look at theirs, then save again.")
-        body |= {"version": problem.job.version, "changed": problem.changed}
-        return api.create_response(request, body, status=409)
-
-    @api.exception_handler(StaleCustomer)
-    def stale_customer(request: HttpRequest, problem: StaleCustomer) -> HttpResponse:
-        body = say("Somebody changed this customer meanwhile.", "Yours is kept here: read theirs, then save again.")
-        body |= {"version": problem.customer.version, "changed": ["name", "note"]}
-        return api.create_response(request, body, status=409)
+    @api.exception_handler(Stale)
+    def stale(request: HttpRequest, problem: Stale) -> HttpResponse:
+        who = problem.by or "Somebody"
+        body = say(409, f"{who} saved this meanwhile.", "Yours is kept here: choose field by field, then save again.")
+        more = {"version": problem.version, "theirs": problem.theirs, "changed": problem.changed}
+        return answer(request, 409, {**body, **more, "by": problem.by, "at": problem.at})
 
     @api.exception_handler(ObjectDoesNotExist)
     def missing(request: HttpRequest, problem: ObjectDoesNotExist) -> HttpResponse:
-        return api.create_response(request, say("There is no such thing in this workshop."), status=404)
+        return answer(request, 404, say(404))
 
     @api.exception_handler(AuthenticationError)
     def nobody(request: HttpRequest, problem: AuthenticationError) -> HttpResponse:
-        return api.create_response(request, say("You are signed out.", "Sign in; nothing is lost."), status=401)
+        return answer(request, 401, say(401, "You are signed out.", "Sign in; nothing is lost."))
 
     @api.exception_handler(HttpError)
     def plain(request: HttpRequest, problem: HttpError) -> HttpResponse:
-        return api.create_response(request, say(str(problem)), status=problem.status_code)
+        kind = SOMEBODY_ELSE if str(problem) == SOMEBODY_ELSE else ""
+        if kind:
+            body = say(403, "Somebody else is signed in here now.", "This screen is cleared.", kind=kind)
+        else:
+            body = say(problem.status_code)
+        return answer(request, problem.status_code, body)
 
 
 def _loc(loc: tuple[Any, ...]) -> tuple[Any, ...]:

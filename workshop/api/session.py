@@ -1,10 +1,10 @@
-"""Signing in and out."""
+"""Signing in and out, entering by a link that works once, one's own password."""
 
 from __future__ import annotations
 
 from axes.handlers.proxy import AxesProxyHandler
 from django.conf import settings
-from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
@@ -12,11 +12,16 @@ from ninja.responses import Status
 from ninja.utils import check_csrf
 from pydantic import Field
 
+from ringcraft.errors import BadRequest, UnreadableError
 from workshop.api.problems import Problem, say
+from workshop.api.signed_in import person
+from workshop.people.accounts import enter_by_link, set_password
 from workshop.people.models import User
 from workshop.people.ways import Ways, ways_of
 
 router = Router()
+BACKEND = "django.contrib.auth.backends.ModelBackend"
+FAILS = {401: Problem, 403: Problem, 422: Problem, 429: Problem}
 
 
 class SignIn(Schema):
@@ -24,6 +29,20 @@ class SignIn(Schema):
 
     username: str = Field(max_length=150)
     password: str = Field(max_length=400)
+
+
+class Welcome(Schema):
+    """What stands behind the # of a link that works once, and the password to set."""
+
+    link: str = Field(max_length=200)
+    password: str = Field(max_length=400)
+
+
+class NewPassword(Schema):
+    """One's password as it is and as it shall be."""
+
+    now: str = Field(max_length=400)
+    new: str = Field(max_length=400)
 
 
 class DemoHint(Schema):
@@ -38,7 +57,10 @@ class Session(Schema):
 
     signed_in: bool
     name: str = ""
+    username: str = ""
+    person_id: int = 0
     workshop: str = ""
+    workshop_id: int = 0
     ways: Ways = Ways()
     demo: DemoHint | None = None
 
@@ -47,7 +69,15 @@ def _session(request: HttpRequest) -> Session:
     get_token(request)  # sets the CSRF cookie
     user = request.user
     if isinstance(user, User) and user.workshop is not None:
-        return Session(signed_in=True, name=str(user), workshop=user.workshop.name, ways=ways_of(user, user.workshop))
+        return Session(
+            signed_in=True,
+            name=str(user),
+            username=user.username,
+            person_id=user.pk,
+            workshop=user.workshop.name,
+            workshop_id=user.workshop.pk,
+            ways=ways_of(user, user.workshop),
+        )
     name, _, password = settings.DEMO_SIGN_IN.partition(":")
     return Session(signed_in=False, demo=DemoHint(username=name, password=password) if password else None)
 
@@ -58,24 +88,42 @@ def session(request: HttpRequest) -> Session:
     return _session(request)
 
 
-@router.post(
-    "",
-    auth=None,
-    response={200: Session, 401: Problem, 403: Problem, 422: Problem, 429: Problem},
-    operation_id="sign_in",
-)
+@router.post("", auth=None, response={200: Session, **FAILS}, operation_id="sign_in")
 def sign_in(request: HttpRequest, body: SignIn) -> HttpResponse | Status[object] | Session:
     """Sign in; too many failures pause for ten minutes."""
-    refused = check_csrf(request)
-    if refused is not None:
-        return Status(403, say("This page is out of date.", "Load it again."))
+    if check_csrf(request) is not None:
+        return Status(403, say(403))
     user = authenticate(request, username=body.username, password=body.password)
     if isinstance(user, User) and user.workshop_id is not None:
         login(request, user)
         return _session(request)
     if AxesProxyHandler.is_locked(request, {"username": body.username}):
-        return Status(429, say("Too many tries.", "Wait ten minutes, then try again."))
-    return Status(401, say("That name and password do not go together.", "Capital letters count.", "password"))
+        return Status(429, say(429))
+    return Status(401, say(401, "That name and password do not go together.", "Capital letters count.", "password"))
+
+
+@router.post("/welcome", auth=None, response={200: Session, **FAILS}, operation_id="welcome")
+def welcome(request: HttpRequest, body: Welcome) -> Status[object] | Session:
+    """Set a password by a link that works once, and sign in."""
+    if check_csrf(request) is not None:
+        return Status(403, say(403))
+    user = enter_by_link(body.link, body.password)
+    login(request, user, backend=BACKEND)
+    return _session(request)
+
+
+@router.put("/password", response={200: Session, **FAILS}, operation_id="set_password")
+def change_password(request: HttpRequest, body: NewPassword) -> Status[object] | Session:
+    """Change one's own password; the other devices are signed out by it."""
+    user = person(request)
+    known = authenticate(request, username=user.username, password=body.now)
+    if known is None or known.pk != user.pk:
+        if AxesProxyHandler.is_locked(request, {"username": user.username}):
+            return Status(429, say(429))
+        raise BadRequest([UnreadableError("now", "That is not your password.", "Capital letters count.")])
+    set_password(user, body.new, "new")
+    update_session_auth_hash(request, user)
+    return _session(request)
 
 
 @router.delete("", response=Session, operation_id="sign_out")

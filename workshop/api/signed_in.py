@@ -2,28 +2,65 @@
 
 from __future__ import annotations
 
+from datetime import datetime, timedelta
 from typing import cast
 
 from django.http import HttpRequest
+from django.utils import timezone
+from ninja.errors import HttpError
 from ninja.security import SessionAuth
 
-from workshop.jobs.actions import Doer
+from workshop.api.problems import SOMEBODY_ELSE
+from workshop.core.history import Actor
 from workshop.people.models import User, Workshop
+
+LONGEST_AGO = timedelta(days=60)
 
 
 class SignedIn(SessionAuth):
-    """Session authentication that also wants a workshop; unsafe methods need the CSRF token."""
+    """Session authentication that also wants a workshop; unsafe methods need the CSRF token.
+
+    A screen says in ``Bench-Person`` and ``Bench-Workshop`` whose it believes it is. Where somebody else has
+    signed in meanwhile in another tab, nothing is done and the answer says so.
+    """
 
     def authenticate(self, request: HttpRequest, key: str | None) -> User | None:
-        """The person, or None."""
+        """The person, or None; raises HttpError where the screen is another person's."""
         user = request.user
-        return user if isinstance(user, User) and user.workshop_id is not None else None
+        if not isinstance(user, User) or user.workshop_id is None:
+            return None
+        for header, mine in (("Bench-Person", user.pk), ("Bench-Workshop", user.workshop_id)):
+            believed = request.headers.get(header)
+            if believed is not None and believed != str(mine):
+                raise HttpError(403, SOMEBODY_ELSE)
+        return user
 
 
 signed_in = SignedIn()
 
 
-def doer(request: HttpRequest) -> Doer:
-    """The person and the workshop behind an authenticated request."""
-    user = cast(User, request.user)
-    return Doer(cast(Workshop, user.workshop), user)
+def person(request: HttpRequest) -> User:
+    """The person behind an authenticated request."""
+    return cast(User, request.user)
+
+
+def shop(request: HttpRequest) -> Workshop:
+    """The workshop behind an authenticated request."""
+    return cast(Workshop, person(request).workshop)
+
+
+def actor(request: HttpRequest) -> Actor:
+    """Who does it, for the actions."""
+    user = person(request)
+    return Actor(cast(int, user.workshop_id), user.pk)
+
+
+def done_at(request: HttpRequest) -> datetime | None:
+    """When it was really done: so many seconds ago by the device's own clock, which may be wrong but runs evenly.
+
+    None where the request does not say, as when it is sent at once.
+    """
+    said = request.headers.get("Bench-Seconds-Ago", "")
+    if not said.isdecimal() or len(said) > 9:
+        return None
+    return timezone.now() - min(timedelta(seconds=int(said)), LONGEST_AGO)

@@ -5,22 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 from django.db import transaction
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnreadableError
+from workshop.core.history import Actor, record
+from workshop.core.saving import refuse_stale
 from workshop.customers.models import Customer, Finger
 from workshop.gauges.models import Gauge
 from workshop.gauges.reading import read_size_on
-from workshop.people.models import User, Workshop
 
-
-class StaleCustomer(Exception):
-    """The customer was changed by somebody else since it was read."""
-
-    def __init__(self, customer: Customer) -> None:
-        super().__init__(f"customer {customer.pk} is at version {customer.version}")
-        self.customer = customer
+FIRST_YEAR, LAST_YEAR = 1950, 2100
 
 
 @dataclass(frozen=True)
@@ -35,11 +31,12 @@ class FingerDetails:
     note: str = ""
 
 
-@transaction.atomic
-def save_customer(
-    workshop: Workshop, name: str, note: str, customer_id: int | None = None, version: int | None = None
-) -> Customer:
-    """A new customer, or an old one described anew; raises BadRequest or StaleCustomer."""
+def of_customer(customer: Customer) -> dict[str, Any]:
+    """The fields of a customer that people edit."""
+    return {"name": customer.name, "note": customer.note}
+
+
+def _checked(name: str, note: str) -> dict[str, Any]:
     name = " ".join(name.split())
     errors: list[CraftError] = []
     if not name or len(name) > 120:
@@ -48,18 +45,45 @@ def save_customer(
         errors.append(OutOfRangeError("note", "That is too long to keep.", "At most 4000 letters."))
     if errors:
         raise BadRequest(errors)
-    if customer_id is None:
-        return Customer.objects.create(workshop=workshop, name=name, note=note.strip())
-    customer = Customer.objects.select_for_update().get(pk=customer_id, workshop=workshop)
-    if customer.version != version:
-        raise StaleCustomer(customer)
-    customer.name, customer.note = name, note.strip()
-    customer.version += 1
-    customer.save()
+    return {"name": name, "note": note.strip()}
+
+
+@transaction.atomic
+def create_customer(actor: Actor, name: str, note: str = "") -> Customer:
+    """A new customer; raises BadRequest."""
+    said = _checked(name, note)
+    customer = Customer.objects.create(workshop_id=actor.workshop_id, **said)
+    record(actor, customer, "created", after=said)
     return customer
 
 
-def measure_finger(customer: Customer, details: FingerDetails, home: str, by: User | None = None) -> Finger:
+@transaction.atomic
+def edit_customer(actor: Actor, customer_id: int, version: int | None, name: str, note: str) -> Customer:
+    """Describe a customer anew; raises BadRequest or Stale."""
+    said = _checked(name, note)
+    customer = Customer.objects.select_for_update().get(pk=customer_id, workshop_id=actor.workshop_id)
+    before = of_customer(customer)
+    refuse_stale(customer, version, said, before, customer.version)
+    if said == before:
+        return customer
+    customer.name, customer.note = said["name"], said["note"]
+    customer.version += 1
+    customer.save()
+    record(actor, customer, "changed", before, said)
+    return customer
+
+
+@transaction.atomic
+def forget_finger(actor: Actor, customer: Customer, finger_id: int) -> None:
+    """Take a measuring away that was a mistake; the history still says what it was. Raises DoesNotExist."""
+    finger = Finger.objects.get(pk=finger_id, customer=customer)
+    before = {"which": finger.which, "text": finger.text, "inside_mm": float(finger.inside_mm), "note": finger.note}
+    record(actor, customer, "finger-forgotten", before=before)
+    finger.delete()
+
+
+@transaction.atomic
+def measure_finger(actor: Actor, customer: Customer, details: FingerDetails, home: str) -> Finger:
     """Keep one measuring of a finger; raises BadRequest at its field."""
     which = " ".join(details.which.split())
     errors: list[CraftError] = []
@@ -67,6 +91,8 @@ def measure_finger(customer: Customer, details: FingerDetails, home: str, by: Us
         errors.append(UnreadableError("which", "Which finger?", "Such as: left ring."))
     if len(details.note) > 400:
         errors.append(OutOfRangeError("note", "That is too long to keep.", "At most 400 letters."))
+    if not FIRST_YEAR <= details.taken_on.year <= LAST_YEAR:
+        errors.append(OutOfRangeError("taken_on", "No finger was measured then.", "Write day, month and year."))
     if details.width_worn_mm is not None and not 0.5 <= details.width_worn_mm <= 40:
         errors.append(OutOfRangeError("width_worn_mm", "No band is that wide.", "From 0.5 to 40 mm."))
     inside = Decimal(0)
@@ -77,7 +103,7 @@ def measure_finger(customer: Customer, details: FingerDetails, home: str, by: Us
         errors.append(problem.at("text"))
     if errors:
         raise BadRequest(errors)
-    return Finger.objects.create(
+    finger = Finger.objects.create(
         customer=customer,
         which=which,
         text=details.text.strip(),
@@ -87,5 +113,9 @@ def measure_finger(customer: Customer, details: FingerDetails, home: str, by: Us
         taken_on=details.taken_on,
         width_worn_mm=details.width_worn_mm,
         note=details.note.strip(),
-        by=by,
+        by_id=actor.user_id,
     )
+    record(
+        actor, customer, "finger-measured", after={"which": which, "text": finger.text, "inside_mm": float(inside)}
+    )
+    return finger

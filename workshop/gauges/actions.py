@@ -17,8 +17,9 @@ from ringcraft.charts import ChartRequest, check_chart
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError, UnreadableError
 from ringcraft.gauges import GaugeFit, GaugeRequest, fit_gauge
 from ringcraft.sizes import SCALES, read_size
+from workshop.core.history import Actor, record
+from workshop.core.saving import refuse_stale
 from workshop.gauges.models import KINDS, Calibration, Gauge
-from workshop.people.models import User, Workshop
 
 _GAUGE: TypeAdapter[GaugeRequest] = TypeAdapter(GaugeRequest)
 FEWEST_CHART_ROWS = 3
@@ -35,8 +36,12 @@ class GaugeDetails:
     put_away: bool = False
 
 
-def save_gauge(workshop: Workshop, details: GaugeDetails, gauge: Gauge | None = None) -> Gauge:
-    """A new gauge, or an old one described anew; raises BadRequest."""
+def of_gauge(gauge: Gauge) -> dict[str, Any]:
+    """The fields of a gauge that people edit."""
+    return {name: getattr(gauge, name) for name in ("name", "kind", "scale", "place", "put_away")}
+
+
+def _checked(details: GaugeDetails, gauge: Gauge | None = None) -> dict[str, Any]:
     name = " ".join(details.name.split())
     errors: list[CraftError] = []
     if not name or len(name) > 80:
@@ -51,15 +56,42 @@ def save_gauge(workshop: Workshop, details: GaugeDetails, gauge: Gauge | None = 
         errors.append(UnreadableError("scale", "Its marks were read on another scale.", "Keep a new gauge instead."))
     if errors:
         raise BadRequest(errors)
-    gauge = gauge or Gauge(workshop=workshop)
-    gauge.name, gauge.kind, gauge.scale = name, details.kind, details.scale
-    gauge.place, gauge.put_away = details.place.strip(), details.put_away
+    place = details.place.strip()
+    return {"name": name, "kind": details.kind, "scale": details.scale, "place": place, "put_away": details.put_away}
+
+
+def _saved(gauge: Gauge, said: dict[str, Any]) -> Gauge:
+    for field, value in said.items():
+        setattr(gauge, field, value)
     try:
         with transaction.atomic():
             gauge.save()
     except IntegrityError:
-        taken = UnreadableError("name", f"There is a gauge called {name} already.", "Give it another name.")
+        taken = UnreadableError("name", f"There is a gauge called {gauge.name} already.", "Give it another name.")
         raise BadRequest([taken]) from None
+    return gauge
+
+
+@transaction.atomic
+def create_gauge(actor: Actor, details: GaugeDetails) -> Gauge:
+    """A new gauge; raises BadRequest."""
+    said = _checked(details)
+    gauge = _saved(Gauge(workshop_id=actor.workshop_id), said)
+    record(actor, gauge, "created", after=said)
+    return gauge
+
+
+@transaction.atomic
+def edit_gauge(actor: Actor, gauge_id: int, version: int | None, details: GaugeDetails) -> Gauge:
+    """Describe a gauge anew; raises BadRequest, or Stale where somebody did so meanwhile."""
+    gauge = Gauge.objects.select_for_update().get(pk=gauge_id, workshop_id=actor.workshop_id)
+    said, before = _checked(details, gauge), of_gauge(gauge)
+    refuse_stale(gauge, version, said, before, gauge.version)
+    if said == before:
+        return gauge
+    gauge.version += 1
+    _saved(gauge, said)
+    record(actor, gauge, "changed", before, said)
     return gauge
 
 
@@ -74,22 +106,20 @@ def fit_readings(scale: str, readings: list[dict[str, Any]], zero_mm: float = 0.
 
 @transaction.atomic
 def calibrate(
-    gauge: Gauge,
-    readings: list[dict[str, Any]],
-    by: User | None = None,
-    at: datetime | None = None,
-    zero_mm: float = 0.0,
+    actor: Actor, gauge: Gauge, readings: list[dict[str, Any]], at: datetime | None = None, zero_mm: float = 0.0
 ) -> Calibration:
     """Keep a calibration; the ones before it stay. Raises BadRequest."""
     fit = fit_readings(gauge.scale, readings, zero_mm)
     kept = [{"mark": one.mark, "diameter_mm": one.read_mm} for one in fit.residuals]
-    return Calibration.objects.create(
-        gauge=gauge, readings=kept, fit=to_json(fit), engine=__version__, at=at or timezone.now(), by=by
+    made = Calibration.objects.create(
+        gauge=gauge, readings=kept, fit=to_json(fit), engine=__version__, at=at or timezone.now(), by_id=actor.user_id
     )
+    record(actor, gauge, "calibrated", after={"calibration": made.pk, "marks": len(kept), "says": list(fit.says[:1])})
+    return made
 
 
 @transaction.atomic
-def adopt_chart(workshop: Workshop, name: str, chart: ChartRequest, by: User | None = None) -> Gauge:
+def adopt_chart(actor: Actor, name: str, chart: ChartRequest) -> Gauge:
     """Adopt the good rows of a chart as a scale of the workshop; raises BadRequest."""
     checked = check_chart(chart)
     rows = [
@@ -105,7 +135,7 @@ def adopt_chart(workshop: Workshop, name: str, chart: ChartRequest, by: User | N
     if len(rows) < FEWEST_CHART_ROWS:
         raise BadRequest([UnreadableError("rows", "Too few rows agree with themselves.", "Three at least.")])
     scale = scales.pop()
-    gauge = save_gauge(workshop, GaugeDetails(name, "chart", scale))
+    gauge = create_gauge(actor, GaugeDetails(name, "chart", scale))
     readings = [
         {
             "mark": SCALES[scale].label(size.numbers[scale], 0.25),
@@ -113,5 +143,5 @@ def adopt_chart(workshop: Workshop, name: str, chart: ChartRequest, by: User | N
         }
         for row, size in rows[:60]
     ]
-    calibrate(gauge, readings, by)
+    calibrate(actor, gauge, readings)
     return gauge

@@ -5,9 +5,7 @@ The API, the demo loader and the import use the same ones.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from datetime import datetime
-from decimal import Decimal
 from typing import Any
 
 from django.db import transaction
@@ -15,201 +13,214 @@ from django.db.models import Max
 from django.utils import timezone
 
 from ringcraft.border import to_json
-from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError, UnreadableError
-from ringcraft.following import read_measure
-from ringcraft.gauges import WORST_ZERO_MM
-from ringcraft.planning.request import RingRequest
-from ringcraft.styles import plan_ring
-from workshop.customers.models import Customer
-from workshop.gauges.models import Gauge
-from workshop.gauges.reading import read_size_on
-from workshop.jobs.models import Event, Job, Measure, StepDone
-from workshop.people.models import User, Workshop
+from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError
+from ringcraft.following import is_of_stock
+from ringcraft.work.kept import KeptPlanError
+from ringcraft.works import MAKE, Work
+from workshop.core.history import Actor, record
+from workshop.core.saving import refuse_stale
+from workshop.jobs.details import (
+    JobDetails,
+    Place,
+    checked,
+    checked_place,
+    checked_time,
+    of_details,
+    of_job,
+    of_place,
+)
+from workshop.jobs.measures import measures_now, put_aside, values_of
+from workshop.jobs.models import Job, PastPlan, StepDone
+from workshop.jobs.plans import followed, keep_plan, plan_order, planned_anew, work_of
+from workshop.jobs.standing import place_on_bench
+from workshop.people.models import Workshop
+
+MOST_MINUTES = 6000
+ORDER_SAVES = ("created", "changed", "planned-anew")  # what raises a job's version
+PLACE_SAVES = ("placed", "reopened")
 
 
-class StaleJob(Exception):
-    """The job was changed by somebody else since it was read; ``changed`` names what."""
-
-    def __init__(self, job: Job, changed: list[str]) -> None:
-        super().__init__(f"job {job.pk} is at version {job.version}")
-        self.job = job
-        self.changed = changed
-
-
-@dataclass(frozen=True)
-class JobDetails:
-    """What a person types of a job beside the order."""
-
-    title: str
-    customer_name: str = ""
-    note: str = ""
-    due: datetime | None = None
-    customer: Customer | None = None
-
-
-@dataclass(frozen=True)
-class Doer:
-    """Who does it, and in which workshop."""
-
-    workshop: Workshop
-    user: User | None = field(default=None)
-
-
-def _checked(details: JobDetails) -> JobDetails:
-    title = " ".join(details.title.split())
-    errors: list[CraftError] = []
-    if not title:
-        errors.append(UnreadableError("title", "The job needs a name.", "Such as: half-round band."))
-    for name, value, longest in (
-        ("title", title, 120),
-        ("customer_name", details.customer_name, 120),
-        ("note", details.note, 4000),
-    ):
-        if len(value) > longest:
-            errors.append(OutOfRangeError(name, "That is too long to keep.", f"At most {longest} characters."))
-    if details.due is not None and not 2000 <= details.due.year <= 2100:
-        errors.append(OutOfRangeError("due", "That is no date a ring is promised for.", "Write day and month."))
-    if errors:
-        raise BadRequest(errors)
-    return JobDetails(
-        title, " ".join(details.customer_name.split()), details.note.strip(), details.due, details.customer
-    )
-
-
-def _planned(order: RingRequest) -> dict[str, Any]:
-    try:
-        plan: dict[str, Any] = to_json(plan_ring(order))
-    except CraftError as problem:
-        raise BadRequest([problem]) from None
-    return plan
-
-
-def _told(doer: Doer, job: Job, what: str, **detail: Any) -> None:
-    Event.objects.create(job=job, by=doer.user, what=what, detail=detail)
+def locked(actor: Actor, job_id: int) -> Job:
+    """One job of the actor's workshop, held until the transaction ends; raises DoesNotExist."""
+    return Job.objects.select_for_update().get(pk=job_id, workshop_id=actor.workshop_id)
 
 
 @transaction.atomic
-def create_job(doer: Doer, details: JobDetails, order: RingRequest) -> Job:
+def create_job(actor: Actor, details: JobDetails, order: Any, work: Work = MAKE) -> Job:
     """A new job with its plan; raises BadRequest."""
-    details, plan = _checked(details), _planned(order)
-    Workshop.objects.select_for_update().get(pk=doer.workshop.pk)  # one number at a time
-    last = Job.objects.filter(workshop=doer.workshop).aggregate(last=Max("number"))["last"] or 0
-    job = Job.objects.create(
-        workshop=doer.workshop,
+    details, plan = checked(details), plan_order(work, order)
+    Workshop.objects.select_for_update().get(pk=actor.workshop_id)  # one number at a time
+    last = Job.objects.filter(workshop_id=actor.workshop_id).aggregate(last=Max("number"))["last"] or 0
+    job = Job(
+        workshop_id=actor.workshop_id,
         number=last + 1,
         title=details.title,
+        ticket=details.ticket,
         customer=details.customer,
         customer_name=details.customer_name,
         note=details.note,
         due=details.due,
+        work=work.key,
         order=to_json(order),
-        plan=plan,
-        engine=plan["engine"],
     )
-    _told(doer, job, "created", cut=plan["blanks"][0]["cut_text"])
+    keep_plan(job, plan)
+    job.save()
+    place_on_bench(job)
+    job.save()
+    record(actor, job, "created", after={**of_job(job), "cut": plan.blanks[0].cut_text})
     return job
 
 
 @transaction.atomic
-def edit_job(doer: Doer, job_id: int, version: int, details: JobDetails, order: RingRequest) -> Job:
-    """Save a job again, planned anew; raises StaleJob if somebody saved it meanwhile, or BadRequest."""
-    details = _checked(details)
-    job = Job.objects.select_for_update().get(pk=job_id, workshop=doer.workshop)
-    kept = to_json(order)
-    after = {
-        "title": details.title,
-        "customer": details.customer,
-        "customer_name": details.customer_name,
-        "note": details.note,
-        "due": details.due,
-        "order": kept,
-    }
-    changed = [name for name, value in after.items() if getattr(job, name) != value]
-    if job.version != version:
-        raise StaleJob(job, changed)
+def edit_job(actor: Actor, job_id: int, version: int | None, details: JobDetails, order: Any) -> Job:
+    """Save a job again, planned anew where its order changed; raises Stale, or BadRequest.
+
+    The plan before stays among the past ones. Steps done on another style's route do not count on this one, and
+    measures of another profile of stock are put aside; neither is lost.
+    """
+    details = checked(details)
+    job = locked(actor, job_id)
+    before, after = of_job(job), of_details(details, to_json(order))
+    refuse_stale(job, version, after, before, job.version, ORDER_SAVES)
+    changed = [name for name in after if after[name] != before[name]]
     if not changed:
         return job
-    for name, value in after.items():
-        setattr(job, name, value)
+    job.title, job.ticket, job.note, job.due = details.title, details.ticket, details.note, details.due
+    job.customer, job.customer_name = details.customer, details.customer_name
     if "order" in changed:
-        job.plan = _planned(order)
-        job.engine = job.plan["engine"]
+        _keep_past(actor, job)
+        was = _profile(before["order"])
+        job.order = after["order"]
+        keep_plan(job, plan_order(work_of(job), order))
+        if _profile(job.order) != was:
+            put_aside(actor, job, [key for key in measures_now(job) if is_of_stock(key)])
     job.version += 1
+    place_on_bench(job)
     job.save()
-    _told(doer, job, "changed", fields=changed)
+    record(actor, job, "changed", before, after)
+    return job
+
+
+def _profile(order: Any) -> object:
+    stock = order.get("stock") if isinstance(order, dict) else None
+    return stock.get("profile") if isinstance(stock, dict) else None
+
+
+def _keep_past(actor: Actor, job: Job) -> None:
+    PastPlan.objects.create(
+        job=job,
+        order=job.order,
+        plan=job.plan,
+        plan_version=job.plan_version,
+        engine=job.engine,
+        by_id=actor.user_id,
+    )
+
+
+@transaction.atomic
+def plan_anew(actor: Actor, job_id: int, version: int | None) -> Job:
+    """Take today's plan of the same order in place of the kept one, which stays among the past ones.
+
+    Raises Stale, BadRequest or CraftError where today's rules refuse the order.
+    """
+    job = locked(actor, job_id)
+    refuse_stale(job, version, {}, of_job(job), job.version, ORDER_SAVES)
+    beside = planned_anew(job)
+    cuts = [{"engine": job.engine}, {"engine": beside.plan.engine, "cut": beside.plan.blanks[0].cut_text}]
+    _keep_past(actor, job)
+    keep_plan(job, beside.plan)
+    job.version += 1
+    place_on_bench(job)
+    job.save()
+    record(actor, job, "planned-anew", *cuts)
     return job
 
 
 @transaction.atomic
-def tick_step(doer: Doer, job: Job, key: str, done: bool, at: datetime | None = None) -> None:
-    """Tick a step of the job's route, or take the tick back; raises BadRequest for an unknown step."""
-    if key not in {step["key"] for step in job.plan["route"]}:
-        raise BadRequest([UnknownNameError("key", f"“{key}” is not a step of this ring.", "")])
-    if done:
-        StepDone.objects.get_or_create(job=job, key=key, defaults={"at": at or timezone.now(), "by": doer.user})
-    else:
-        StepDone.objects.filter(job=job, key=key).delete()
-    _told(doer, job, "ticked" if done else "unticked", step=key)
+def tick_step(
+    actor: Actor,
+    job: Job,
+    key: str,
+    done: bool,
+    at: datetime | None = None,
+    *,
+    again: bool = False,
+    minutes: float | None = None,
+) -> None:
+    """Say that a step of the job's route is done, done again, or not done after all.
 
-
-def asked_measures(job: Job) -> set[str]:
-    """The keys of the measures that a job's route asks for."""
-    return {ask["key"] for step in job.plan["route"] for ask in step["measure"]}
-
-
-@dataclass(frozen=True)
-class Taken:
-    """A measure as typed: on which gauge, with the caliper's zero [mm], and when."""
-
-    key: str
-    text: str
-    gauge: Gauge | None = None
-    gauge_name: str = ""
-    zero_mm: float = 0.0
-    at: datetime | None = None
-
-
-@transaction.atomic
-def take_measure(doer: Doer, job: Job, taken: Taken) -> Measure | None:
-    """Keep a measure as typed; empty text takes it away. Raises BadRequest with the field ``text``."""
-    name = taken.gauge.name if taken.gauge else taken.gauge_name.strip()
-    if len(name) > 80:
-        raise BadRequest([OutOfRangeError("gauge_name", "That is too long a name.", "At most 80 letters.")])
-    if not abs(taken.zero_mm) <= WORST_ZERO_MM:
-        raise BadRequest([OutOfRangeError("zero_mm", "No caliper is that far from nought.", "Close it and zero it.")])
-    if not taken.text.strip():
-        Measure.objects.filter(job=job, key=taken.key).delete()
-        _told(doer, job, "measure-removed", measure=taken.key)
-        return None
-    home = job.order.get("home_scale", "us")
-    if taken.key not in asked_measures(job):
-        raise BadRequest([UnknownNameError("key", f"“{taken.key}” is not measured on this ring.", "")])
+    Raises BadRequest for a step that is not on the route or a time that cannot have been.
+    """
+    at = checked_time(at, "at")
+    if minutes is not None and not 0 <= minutes <= MOST_MINUTES:
+        raise BadRequest([OutOfRangeError("minutes", "No step takes that many minutes of hands.", "From 0 to 6000.")])
+    row = locked(actor, job.pk)
     try:
-        reading = read_measure(
-            taken.key, taken.text, home, taken.zero_mm, lambda text: read_size_on(taken.gauge, text, home)
+        seen = followed(row, values_of(row))
+    except KeptPlanError as problem:
+        raise BadRequest([problem.at("key")]) from None
+    if key not in {step.key for step in seen.plan.route}:
+        raise BadRequest([UnknownNameError("key", f"“{key[:60]}” is not a step of this job.", "")])
+    times = list(StepDone.objects.filter(job=row, route_key=row.route_key, key=key).order_by("nth"))
+    stands = [time for time in times if time.taken_back_at is None]
+    if done and (again or not stands):
+        StepDone.objects.create(
+            job=row,
+            route_key=row.route_key,
+            key=key,
+            nth=times[-1].nth + 1 if times else 1,
+            at=at,
+            by_id=actor.user_id,
+            minutes=None if minutes is None else round(minutes, 1),
         )
-    except CraftError as problem:
-        raise BadRequest([problem]) from None
-    measure, _ = Measure.objects.update_or_create(
-        job=job,
-        key=taken.key,
-        defaults={
-            "text": taken.text.strip(),
-            "value": Decimal(f"{reading.value:.4f}"),
-            "zero_mm": Decimal(f"{taken.zero_mm:.4f}"),
-            "gauge": taken.gauge,
-            "gauge_name": name,
-            "at": taken.at or timezone.now(),
-            "by": doer.user,
-        },
-    )
-    _told(doer, job, "measured", measure=taken.key, text=taken.text.strip())
-    return measure
+    elif not done and stands:
+        last = stands[-1]
+        last.taken_back_at, last.taken_back_by_id = timezone.now(), actor.user_id
+        last.save(update_fields=["taken_back_at", "taken_back_by"])
+    else:
+        return
+    _stand_anew(row)
+    # a title may hold a figure of the stock as measured, so the history keeps the one that was read
+    title = next(step.title for step in (*seen.now.route, *seen.plan.route) if step.key == key)
+    said = {"step": key, "title": title, "at": at.isoformat()}
+    record(actor, row, "ticked" if done else "unticked", after=said)
+
+
+def _stand_anew(job: Job) -> None:
+    place_on_bench(job)
+    job.save()
 
 
 @transaction.atomic
-def close_job(doer: Doer, job: Job, closed: bool) -> None:
+def close_job(actor: Actor, job: Job, closed: bool) -> None:
     """Take a job off the bench, or put it back."""
-    job.closed_at = timezone.now() if closed else None
-    job.save(update_fields=["closed_at"])
-    _told(doer, job, "closed" if closed else "reopened")
+    row = locked(actor, job.pk)
+    if (row.closed_at is not None) == closed:
+        return
+    row.closed_at = timezone.now() if closed else None
+    if not closed and row.place == "collected":
+        row.place, row.place_note, row.place_until = "", "", None
+        row.place_version += 1
+    row.save(update_fields=["closed_at", "place", "place_note", "place_until", "place_version"])
+    record(actor, row, "closed" if closed else "reopened")
+
+
+@transaction.atomic
+def put_job(actor: Actor, job_id: int, version: int | None, place: Place) -> Job:
+    """Say where a job is; collected takes it off the bench. Raises Stale or BadRequest."""
+    place = checked_place(place)
+    job = locked(actor, job_id)
+    before = of_place(job)
+    after = {"place": place.place, "note": place.note, "until": place.until.isoformat() if place.until else None}
+    refuse_stale(job, version, after, before, job.place_version, PLACE_SAVES)
+    if before == after:
+        return job
+    job.place, job.place_note, job.place_until = place.place, place.note, place.until
+    job.place_version += 1
+    if place.place == "collected":
+        job.closed_at = job.closed_at or timezone.now()
+    elif before["place"] == "collected":
+        job.closed_at = None
+    job.save(update_fields=["place", "place_note", "place_until", "place_version", "closed_at"])
+    record(actor, job, "placed", {"was": before}, after)
+    return job

@@ -3,112 +3,170 @@
 from __future__ import annotations
 
 from datetime import datetime
-from decimal import Decimal
-from typing import Any
+from typing import Annotated, Any
 
 from django.db import transaction
-from pydantic import TypeAdapter, ValidationError
+from pydantic import BeforeValidator, TypeAdapter
 
-from ringcraft.errors import BadRequest, CraftError, UnreadableError
-from ringcraft.styles import read_ring
-from workshop.jobs.actions import Doer, JobDetails, Taken, asked_measures, create_job, take_measure, tick_step
+from ringcraft.border import SignedMm, read_request, request
+from ringcraft.errors import BadRequest, UnknownNameError, UnreadableError
+from ringcraft.works import WORKS
+from workshop.core.history import Actor
+from workshop.core.text import ugly_fields
+from workshop.jobs.actions import create_job, tick_step
+from workshop.jobs.details import JobDetails, checked_time
+from workshop.jobs.measures import Taken, measures_now, take_measure
 from workshop.jobs.models import Job
+from workshop.jobs.plans import kept_plan
+from workshop.jobs.standing import done_times
 
 FORMAT = "plain-shank-job"
-VERSION = 1
-MOST_GAUGE_ERROR_MM = 1.5  # a gauge further off is another scale
-_WHEN = TypeAdapter(datetime | None)
+VERSIONS = (1,)
+MOST_ROWS = 500
+
+
+def _text(value: object) -> str:
+    if not isinstance(value, str):
+        raise UnreadableError("", "This is not text.", "")
+    return value
+
+
+def _when(value: object) -> datetime | None:
+    if value is None:
+        return None
+    try:
+        when = datetime.fromisoformat(_text(value)[:40])
+    except ValueError:
+        raise UnreadableError("", "That is not a date.", "Such as 2026-05-04T16:00:00Z.") from None
+    if when.tzinfo is None:
+        raise UnreadableError("", "That date has no time zone.", "End it with Z or +01:00.")
+    return when
+
+
+def _rows(value: object) -> object:
+    if not isinstance(value, (list, tuple)) or len(value) > MOST_ROWS:
+        raise UnreadableError("", "This is not a list of entries.", f"At most {MOST_ROWS}.")
+    if not all(isinstance(row, dict) for row in value):
+        raise UnreadableError("", "This is not a list of entries.", "Each has fields of its own.")
+    return tuple(value)
+
+
+Text = Annotated[str, BeforeValidator(_text)]
+When = Annotated[datetime | None, BeforeValidator(_when)]
+
+
+@request
+class DoneRow:
+    """A step that was done, and when."""
+
+    key: Text
+    at: When = None
+
+
+@request
+class MeasureRow:
+    """A measure as typed, and what it was read as there [mm or g]."""
+
+    key: Text
+    text: Text
+    value: SignedMm | None = None
+    zero_mm: SignedMm = 0.0
+    gauge_name: Text = ""
+    at: When = None
+
+
+@request
+class JobFile:
+    """The fields of a job's file; its plan is not read, the order is planned here."""
+
+    format: Text
+    version: int
+    order: dict[str, Any]
+    title: Text
+    work: Text = "make"
+    engine: Text = ""
+    customer_name: Text = ""
+    ticket: Text = ""
+    note: Text = ""
+    due: When = None
+    plan: Any = None
+    done: Annotated[tuple[DoneRow, ...], BeforeValidator(_rows)] = ()
+    measures: Annotated[tuple[MeasureRow, ...], BeforeValidator(_rows)] = ()
+
+
+_FILE: TypeAdapter[JobFile] = TypeAdapter(JobFile)
 
 
 def take_out(job: Job) -> dict[str, Any]:
-    """The file of a job."""
+    """The file of a job, of one whose plan cannot be read too."""
     return {
         "format": FORMAT,
-        "version": VERSION,
+        "version": VERSIONS[-1],
         "engine": job.engine,
+        "work": job.work,
         "title": job.title,
         "customer_name": job.customer_name,
+        "ticket": job.ticket,
         "note": job.note,
         "due": job.due.isoformat() if job.due else None,
         "order": job.order,
         "plan": job.plan,
-        "done": [{"key": step.key, "at": step.at.isoformat()} for step in job.steps_done.all()],
+        "done": [{"key": key, "at": at.isoformat()} for key, at in done_times(job).items()],
         "measures": [
             {
                 "key": m.key,
                 "text": m.text,
-                "value": float(m.value),
+                "value": float(m.value or 0),
                 "zero_mm": float(m.zero_mm),
                 "gauge_name": m.gauge_name,
                 "at": m.at.isoformat(),
             }
-            for m in job.measures.all()
+            for m in measures_now(job).values()
         ],
     }
 
 
 @transaction.atomic
-def bring_in(doer: Doer, data: dict[str, Any]) -> Job:
-    """A new job from its file, planned by this engine; all of it or nothing. Raises BadRequest."""
-    if data.get("format") != FORMAT or data.get("version") != VERSION:
+def bring_in(actor: Actor, data: dict[str, Any]) -> Job:
+    """A new job from its file, planned by this engine; all of it or nothing. Raises BadRequest at its field."""
+    if data.get("format") != FORMAT or data.get("version") not in VERSIONS or isinstance(data.get("version"), bool):
         raise BadRequest([UnreadableError("format", "That is not a job of this bench.", "Choose a ring-….json.")])
-    try:
-        order = read_ring(data.get("order"))
-    except BadRequest as problem:
-        raise BadRequest([error.at(f"order.{error.field}".rstrip(".")) for error in problem.errors]) from None
-    details = JobDetails(
-        title=_text(data, "title"),
-        customer_name=_text(data, "customer_name"),
-        note=_text(data, "note"),
-        due=_when(data.get("due"), "due"),
-    )
-    job = create_job(doer, details, order)
-    asked = asked_measures(job)
-    known = {step["key"] for step in job.plan["route"]}
-    for index, row in enumerate(_rows(data, "done")):
-        if row.get("key") in known:
-            tick_step(doer, job, row["key"], True, _when(row.get("at"), f"done.{index}.at"))
-    for index, row in enumerate(_rows(data, "measures")):
-        if row.get("key") in asked:
-            at, gauge = _when(row.get("at"), f"measures.{index}.at"), _text(row, "gauge_name")
-            take_measure(doer, job, Taken(row["key"], _text(row, "text"), None, gauge, _zero(row), at))
-            _keep_value(job, row)
+    ugly = list(ugly_fields({name: value for name, value in data.items() if name != "plan"}))
+    if ugly:
+        raise BadRequest(ugly[:20])
+    if not isinstance(data.get("order"), dict):
+        raise BadRequest([UnreadableError("order", "The file has no order in it.", "Choose a ring-….json.")])
+    file = read_request(_FILE, data)
+    if file.work not in WORKS:
+        raise BadRequest([UnknownNameError("work", "That work is not known here.", f"It can be {', '.join(WORKS)}.")])
+    work = WORKS[file.work]
+    order = _at("order", lambda: work.read(file.order))
+    details = JobDetails(file.title, file.customer_name, file.note, file.due, ticket=file.ticket)
+    job = create_job(actor, details, order, work)
+    route = kept_plan(job).route
+    known, asked = {step.key for step in route}, {ask.key for step in route for ask in step.measure}
+    for index, row in enumerate(file.done):
+        if row.key in known:
+            _at(f"done.{index}", lambda row=row: tick_step(actor, job, row.key, True, checked_time(row.at, "at")))
+    for index, one in enumerate(file.measures):
+        if one.key in asked:
+            _at(f"measures.{index}", lambda one=one: _measured(actor, job, one))
+    job.refresh_from_db()
     return job
 
 
-def _text(data: dict[str, Any], name: str) -> str:
-    value = data.get(name, "")
-    if not isinstance(value, str):
-        raise BadRequest([UnreadableError(name, "This is not text.", "")])
-    return value
-
-
-def _rows(data: dict[str, Any], name: str) -> list[dict[str, Any]]:
-    value = data.get(name, [])
-    if not isinstance(value, list) or not all(isinstance(row, dict) for row in value) or len(value) > 500:
-        raise BadRequest([UnreadableError(name, "This is not a list of entries.", "")])
-    return value
-
-
-def _zero(row: dict[str, Any]) -> float:
-    value = row.get("zero_mm", 0)
-    return float(value) if isinstance(value, (int, float)) and not isinstance(value, bool) else 0.0
-
-
-def _keep_value(job: Job, row: dict[str, Any]) -> None:
-    """A size that was read on a gauge of another workshop keeps the value that the gauge gave it there."""
-    value = row.get("value")
-    measure = job.measures.get(key=row["key"])
-    if measure.gauge_name and isinstance(value, float) and abs(value - float(measure.value)) < MOST_GAUGE_ERROR_MM:
-        measure.value = Decimal(f"{value:.4f}")
-        measure.save(update_fields=["value"])
-
-
-def _when(value: object, name: str) -> datetime | None:
+def _at(path: str, do: Any) -> Any:
+    """Do something whose errors belong below a path of the file."""
     try:
-        when = _WHEN.validate_python(value)
-    except ValidationError:
-        raise BadRequest([CraftError(name, "That is not a date.", "Such as 2026-05-04T16:00:00Z.")]) from None
-    if when is not None and when.tzinfo is None:
-        raise BadRequest([CraftError(name, "That date has no time zone.", "End it with Z or +01:00.")])
-    return when
+        return do()
+    except BadRequest as problem:
+        raise BadRequest([error.at(f"{path}.{error.field}".rstrip(".")) for error in problem.errors]) from None
+
+
+def _measured(actor: Actor, job: Job, row: MeasureRow) -> None:
+    """Keep a measure of the file; a size read on a gauge elsewhere keeps the value that the gauge gave it there."""
+    if not row.text.strip():
+        raise BadRequest([UnreadableError("text", "This measure says nothing.", "Leave it out.")])
+    value = row.value if row.gauge_name else None
+    taken = Taken(row.key, row.text, None, row.gauge_name, row.zero_mm, checked_time(row.at, "at"), value)
+    take_measure(actor, job, taken)

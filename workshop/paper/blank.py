@@ -12,7 +12,7 @@ from ringcraft.drawing.paths import Path, flattened
 from ringcraft.drawing.shapes import Drawing
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.ledger import Mark
-from ringcraft.styles.base import RingPlan
+from ringcraft.work.plan import WorkPlan
 from workshop.paper.type import draw, width, wrapped
 
 CHECK_BAR_MM = 50.0
@@ -34,7 +34,7 @@ def new_canvas(file: io.BytesIO, title: str) -> Canvas:
     return canvas
 
 
-def blank_pdf(plan: RingPlan, title: str) -> bytes:
+def blank_pdf(plan: WorkPlan, title: str) -> bytes:
     """The blanks of a plan at true size with their marks, then the finished ring at true size."""
     file = io.BytesIO()
     canvas = new_canvas(file, title)
@@ -67,18 +67,18 @@ def _turn(canvas: Canvas) -> None:
     canvas.showPage()
 
 
-def _head(canvas: Canvas, plan: RingPlan, title: str) -> float:
+def _head(canvas: Canvas, plan: WorkPlan, title: str) -> float:
     """The job's name and what to do; answers where the page goes on [mm]."""
     y = A4[1] / mm - 25
     draw(canvas, LEFT_MM * mm, y * mm, title, "strong", 15)
     y -= 6
-    for line in wrapped(f"{plan.summary}, {plan.target.text}. {plan.says[0]}", "body", 10, (RIGHT_MM - LEFT_MM) * mm):
+    for line in wrapped(f"{plan.headline()}. {plan.says[0]}", "body", 10, (RIGHT_MM - LEFT_MM) * mm):
         draw(canvas, LEFT_MM * mm, y * mm, line, "body", 10)
         y -= 4.6
     return y - 4
 
 
-def draw_blank(canvas: Canvas, plan: RingPlan, blank: Blank, x_mm: float, y_mm: float) -> None:
+def draw_blank(canvas: Canvas, plan: WorkPlan, blank: Blank, x_mm: float, y_mm: float) -> None:
     """One blank at true size: its lower left corner at (x, y) [mm], the square end left."""
     high = blank.width_mm
     draw_drawing(canvas, blank.drawing, x_mm, y_mm)
@@ -157,7 +157,7 @@ def _listed_mm(blank: Blank) -> float:
     return 3.8 * len(_listed(blank))
 
 
-def _finished(canvas: Canvas, plan: RingPlan, top_mm: float) -> None:
+def _finished(canvas: Canvas, plan: WorkPlan, top_mm: float) -> None:
     """The finished ring, and the cut across it where there is one, at true size."""
     x = LEFT_MM
     draw(canvas, x * mm, top_mm * mm, f"finished, {plan.wanted_text}", "body", 8)

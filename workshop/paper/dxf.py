@@ -6,7 +6,7 @@ import io
 
 from ringcraft.drawing.paths import Path
 from ringcraft.planning.blank import Blank
-from ringcraft.styles.base import RingPlan
+from ringcraft.work.plan import WorkPlan
 
 GAP_MM = 10.0
 MILLIMETRES = 4  # $INSUNITS of the format
@@ -15,7 +15,7 @@ LAYERS = {"CUT": 7, "SCRIBE": 5, "FOLD": 3, "SAW": 1, "TEXTURE": 8, "LETTERS": 5
 _KINDS = {"fold": "FOLD", "saw": "SAW", "texture": "TEXTURE"}
 
 
-def blank_dxf(plan: RingPlan) -> bytes:
+def blank_dxf(plan: WorkPlan) -> bytes:
     """The blanks of a plan, one over another, the square end left, each on the layers it needs."""
     # half a second of importing that nothing else should wait for
     from ezdxf.enums import TextEntityAlignment

@@ -6,13 +6,13 @@ from xml.sax.saxutils import escape, quoteattr
 
 from ringcraft.drawing.paths import svg
 from ringcraft.planning.blank import Blank
-from ringcraft.styles.base import RingPlan
+from ringcraft.work.plan import WorkPlan
 from workshop.paper.blank import leftmost_mm
 
 MARGIN_MM, GAP_MM = 5.0, 14.0
 
 
-def blank_svg(plan: RingPlan, title: str) -> str:
+def blank_svg(plan: WorkPlan, title: str) -> str:
     """The blanks of a plan, one over another, the square end left."""
     spare = max(0.0, *(-leftmost_mm(blank) for blank in plan.blanks))
     wide = max(blank.cut_length_mm for blank in plan.blanks) + 2 * (MARGIN_MM + spare)

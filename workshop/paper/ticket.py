@@ -8,22 +8,23 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from ringcraft.styles.base import RingPlan
+from ringcraft.work.plan import WorkPlan
+from workshop.jobs.measures import measures_now
 from workshop.jobs.models import Job
+from workshop.jobs.standing import done_times
 from workshop.paper.blank import BLUE, GRAPHITE, new_canvas
 from workshop.paper.type import draw, width, wrapped
 
 LEFT, RIGHT, BOTTOM = 20 * mm, A4[0] - 20 * mm, 18 * mm
 
 
-def ticket_pdf(job: Job, plan: RingPlan) -> bytes:
+def ticket_pdf(job: Job, plan: WorkPlan) -> bytes:
     """The ticket of a job as PDF."""
     file = io.BytesIO()
     canvas = new_canvas(file, f"{job.number} {job.name}")
     y = _head(canvas, job, plan, A4[1] - 24 * mm)
     y = _ledger(canvas, plan, y)
-    done = {step.key for step in job.steps_done.all()}
-    measures = {measure.key: measure for measure in job.measures.all()}
+    done, measures = done_times(job), measures_now(job)
     y = _route_head(canvas, y)
     for step in plan.route:
         if y < BOTTOM + 8 * mm:
@@ -45,10 +46,11 @@ def ticket_pdf(job: Job, plan: RingPlan) -> bytes:
     return file.getvalue()
 
 
-def _head(canvas: Canvas, job: Job, plan: RingPlan, y: float) -> float:
-    draw(canvas, LEFT, y, f"{job.number}  {job.name}", "strong", 17)
+def _head(canvas: Canvas, job: Job, plan: WorkPlan, y: float) -> float:
+    ticket = f", ticket {job.ticket}" if job.ticket else ""
+    draw(canvas, LEFT, y, f"{job.number}  {job.name}{ticket}", "strong", 17)
     due = job.due.strftime("%a %d %b %Y, %H:%M UTC") if job.due else "no date promised"
-    draw(canvas, LEFT, y - 6.5 * mm, f"{plan.summary}, {plan.target.text}. For {due}.", "body", 10.5)
+    draw(canvas, LEFT, y - 6.5 * mm, f"{plan.headline()}. For {due}.", "body", 10.5)
     figure = plan.blanks[0].cut_text
     size = 54.0
     draw(canvas, RIGHT - width(figure, "figure", size) - 10 * mm, y - 14 * mm, figure, "figure", size)
@@ -63,7 +65,7 @@ def _head(canvas: Canvas, job: Job, plan: RingPlan, y: float) -> float:
     return y - 5 * mm
 
 
-def _ledger(canvas: Canvas, plan: RingPlan, y: float) -> float:
+def _ledger(canvas: Canvas, plan: WorkPlan, y: float) -> float:
     for blank in plan.blanks:
         if len(plan.blanks) > 1:
             many = f", {blank.count} of them" if blank.count > 1 else ""

@@ -11,6 +11,7 @@ class Workshop(models.Model):
 
     name = models.CharField(max_length=120)
     ways = models.JSONField(default=dict)
+    ways_version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
         return self.name
@@ -21,6 +22,7 @@ class User(AbstractUser):
 
     workshop = models.ForeignKey(Workshop, null=True, on_delete=models.PROTECT, related_name="people")
     ways = models.JSONField(default=dict)
+    ways_version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
         return self.get_full_name() or self.username

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import fields, replace
 from typing import Any
 
+from django.db import transaction
 from pydantic import TypeAdapter
 
 from ringcraft.border import Count, Mm, PositiveMm, Share, read_request, request, to_json
@@ -15,6 +16,8 @@ from ringcraft.planning.rules import RuleKey
 from ringcraft.planning.tolerance import Spreads, scatter_of
 from ringcraft.planning.words import UnitKey
 from ringcraft.sizes import ScaleKey
+from workshop.core.history import Actor, record
+from workshop.core.saving import refuse_stale
 from workshop.people.models import User, Workshop
 
 USUAL = scatter_of(None, None)  # how far a careful bench scatters, from ringcraft's own table
@@ -88,16 +91,24 @@ def _over(ways: Ways, level: SomeWays) -> Ways:
     return replace(ways, **chosen)
 
 
-def set_ways(owner: User | Workshop, ways: SomeWays) -> None:
-    """Keep the ways of a workshop or a person; raises BadRequest."""
+@transaction.atomic
+def set_ways(actor: Actor, owner: User | Workshop, version: int | None, ways: SomeWays) -> None:
+    """Keep the ways of a workshop or a person; raises BadRequest, or Stale where they were set meanwhile."""
     if ways.round_to_mm is not None and ways.round_to_mm > 2:
         raise BadRequest([OutOfRangeError("round_to_mm", "That rounds a ring a size away.", "At most 2 mm.")])
     quarter, half = ways.wide_quarter_from_mm, ways.wide_half_from_mm
     if quarter is not None and half is not None and half < quarter:
         raise BadRequest([OutOfRangeError("wide_half_from_mm", "Half a size comes after a quarter.", "")])
     _check_scatter(ways)
-    owner.ways = {name: value for name, value in to_json(ways).items() if value is not None}
-    owner.save(update_fields=["ways"])
+    row = owner.__class__.objects.select_for_update().get(pk=owner.pk)
+    before, said = to_json(kept(row.ways)), to_json(ways)
+    refuse_stale(row, version, said, before, row.ways_version, ("ways-set",))
+    if said == before:
+        return
+    owner.ways = {name: value for name, value in said.items() if value is not None}
+    owner.ways_version = row.ways_version + 1
+    owner.save(update_fields=["ways", "ways_version"])
+    record(actor, row, "ways-set", before, said)
 
 
 def _check_scatter(ways: SomeWays) -> None:

@@ -1,50 +1,96 @@
-import { api, ask, whenSignedOut, type Catalogue, type Mistake, type Session } from './api/client'
+import { api, ask, owner, when, type Catalogue, type Mistake, type Session } from './api/client'
+import { outbox } from './outbox.svelte'
 
-/** Who is signed in, and what can be chosen. Signing out elsewhere keeps the screen as it is. */
+const AGAIN_MS = 2_000
+const CHANNEL = 'whose-bench'
+
+/** Who is signed in, and what can be chosen. Signing out elsewhere keeps the screen; somebody else clears it. */
 class SessionState {
   who = $state<Session | null>(null)
   catalogue = $state<Catalogue | null>(null)
   /** True once somebody has been signed in here: the screen behind the sign-in sheet is kept. */
   wasIn = $state(false)
   away = $state<Mistake[]>([])
+  #tabs = new BroadcastChannel(CHANNEL)
+  #timer: ReturnType<typeof setTimeout> | undefined
 
   constructor() {
-    whenSignedOut(() => {
+    when('signedOut', () => {
       if (this.who) this.who = { ...this.who, signed_in: false }
     })
+    when('somebodyElse', () => this.clear())
+    when('answered', () => void outbox.flush())
+    this.#tabs.onmessage = (event: MessageEvent<{ person: number; workshop: number }>) => {
+      if (!this.wasIn || !event.data.person) void this.start()
+      else if (event.data.person !== owner.person || event.data.workshop !== owner.workshop)
+        this.clear()
+      else void this.start()
+    }
   }
 
+  /** Ask who is signed in, until somebody answers: an empty page is never left standing. */
   async start() {
+    clearTimeout(this.#timer)
     const answer = await ask(api.GET('/api/session'))
-    if (answer?.problem) this.away = answer.problem.errors
-    else if (answer) await this.entered(answer.data)
+    if (answer?.data) await this.entered(answer.data)
+    else if (answer) this.retry(answer.problem.errors)
   }
 
   async signIn(username: string, password: string): Promise<Mistake[]> {
-    const answer = await ask(api.POST('/api/session', { body: { username, password } }))
-    if (answer?.problem) return answer.problem.errors
-    if (answer) await this.entered(answer.data)
+    return this.settle(await ask(api.POST('/api/session', { body: { username, password } })))
+  }
+
+  async welcome(link: string, password: string): Promise<Mistake[]> {
+    return this.settle(await ask(api.POST('/api/session/welcome', { body: { link, password } })))
+  }
+
+  async signOut(): Promise<Mistake[]> {
+    const answer = await ask(api.DELETE('/api/session'))
+    if (!answer?.data) return answer?.problem?.errors ?? []
+    this.#tabs.postMessage({ person: 0, workshop: 0 })
+    this.clear()
     return []
   }
 
-  async signOut() {
-    const answer = await ask(api.DELETE('/api/session'))
-    if (answer?.data) {
-      this.wasIn = false
-      this.who = answer.data
-      sessionStorage.clear()
-    }
+  private async settle(answer: Awaited<ReturnType<typeof ask<Session>>>): Promise<Mistake[]> {
+    if (!answer) return []
+    if (answer.problem) return answer.problem.errors
+    const { person_id: person, workshop_id: workshop } = answer.data
+    this.#tabs.postMessage({ person, workshop })
+    await this.entered(answer.data)
+    return []
+  }
+
+  /** Nothing of this person stays on the screen; what they typed stays on the device, under their name. */
+  private clear() {
+    location.replace('/')
+  }
+
+  private retry(errors: Mistake[]) {
+    this.away = errors
+    clearTimeout(this.#timer)
+    this.#timer = setTimeout(() => void this.start(), AGAIN_MS)
   }
 
   private async entered(session: Session) {
-    this.away = []
+    const { person_id = 0, workshop_id = 0 } = session
+    if (
+      session.signed_in &&
+      owner.person &&
+      (owner.person !== person_id || owner.workshop !== workshop_id)
+    )
+      return this.clear()
+    if (session.signed_in) Object.assign(owner, { person: person_id, workshop: workshop_id })
     if (session.signed_in && !this.catalogue) {
       const answer = await ask(api.GET('/api/catalogue'))
-      if (answer?.data) this.catalogue = answer.data
+      if (!answer?.data) return this.retry(answer?.problem?.errors ?? [])
+      this.catalogue = answer.data
     }
+    this.away = []
     this.who = session
-    if (session.signed_in) this.wasIn = true
+    if (!session.signed_in) return
+    this.wasIn = true
+    outbox.start()
   }
 }
-
 export const session = new SessionState()

@@ -52,8 +52,17 @@ function midnight(date: Date): number {
   return new Date(date.getFullYear(), date.getMonth(), date.getDate()).getTime()
 }
 
+const dayMonth = (date: Date) =>
+  date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })
+
 export function clock(date: Date): string {
   return `${date.getHours()}:${String(date.getMinutes()).padStart(2, '0')}`
+}
+
+/** Second, third: how one counts times. */
+export function nth(count: number): string {
+  const words = ['', 'first', 'second', 'third', 'fourth', 'fifth', 'sixth']
+  return words[count] ?? `${count}th`
 }
 
 /** When a ring is promised, as one says it: today 16:00, Thu, 3 Dec. */
@@ -65,7 +74,27 @@ export function dueWords(due: string | null | undefined, now: Date): string {
   if (days === 1) return `tomorrow ${clock(date)}`
   if (days === -1) return 'yesterday'
   if (days > 1 && days < 7) return date.toLocaleDateString('en-GB', { weekday: 'short' })
-  return date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })
+  return dayMonth(date)
+}
+
+/** A day without an hour: 28 Nov. */
+export function dayWords(day: string): string {
+  return dayMonth(new Date(`${day}T12:00`))
+}
+
+/** A day and its hour, whatever day it is now: 28 Nov 16:00. */
+export function dayAndHour(when: string): string {
+  const date = new Date(when)
+  return `${dayMonth(date)} ${clock(date)}`
+}
+
+/** When something was, as one says it: at 14:05, yesterday at 9:30, on 3 Dec at 9:30. */
+export function whenWords(when: string | Date, now: Date): string {
+  const date = new Date(when)
+  const days = Math.round((midnight(now) - midnight(date)) / DAY)
+  if (days === 0) return `at ${clock(date)}`
+  if (days === 1) return `yesterday at ${clock(date)}`
+  return `on ${dayMonth(date)} at ${clock(date)}`
 }
 
 /** A moment as a datetime-local field wants it, and back. */

@@ -13,40 +13,65 @@ export type Catalogue = Schemas['Catalogue']
 export type Bench = Schemas['BenchOut']
 export type BenchRing = Schemas['BenchRing']
 export type Session = Schemas['Session']
+export type Conflict = Schemas['Conflict']
 
 /** What went wrong, in one shape whatever it was: refused, signed out, stale, or nobody answering. */
-export interface Problem {
+export interface Problem extends Partial<Omit<Conflict, 'errors'>> {
   status: number
   errors: Mistake[]
-  version?: number
-  changed?: string[]
 }
-
 export type Answer<T> = { data: T; problem: null } | { data: null; problem: Problem }
 
-function csrf(): string {
-  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? ''
+/** An answer that takes longer than this is no answer: a frozen server must not hold the screen. */
+const PATIENCE_MS = 9_000
+
+/** Whose this screen is. Every request says so; where somebody else is signed in by now, nothing is done. */
+export const owner = { person: 0, workshop: 0 }
+
+export function headers(): Record<string, string> {
+  const csrf = /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? ''
+  const mine: Record<string, string> = owner.person
+    ? { 'Bench-Person': String(owner.person), 'Bench-Workshop': String(owner.workshop) }
+    : {}
+  return { 'X-CSRFToken': csrf, ...mine }
 }
 
-export const api = createClient<paths>({ baseUrl: '' })
+/** A fetch that gives up after a while. */
+export function patient(request: Request): Promise<Response> {
+  return fetch(request, {
+    signal: AbortSignal.any([request.signal, AbortSignal.timeout(PATIENCE_MS)]),
+  })
+}
+
+export const api = createClient<paths>({ baseUrl: '', fetch: patient })
 api.use({
   onRequest({ request }) {
-    if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrf())
+    for (const [name, value] of Object.entries(headers())) request.headers.set(name, value)
     return request
   },
 })
 
-let onSignedOut: () => void = () => undefined
+type Hook = () => void
+const hooks: { signedOut: Hook; somebodyElse: Hook; answered: Hook } = {
+  signedOut: () => undefined,
+  somebodyElse: () => undefined,
+  answered: () => undefined,
+}
 
-/** What to do when any answer says that nobody is signed in. */
-export function whenSignedOut(then: () => void) {
-  onSignedOut = then
+/** What to do when an answer says that nobody, or somebody else, is signed in, or when one comes at all. */
+export function when(hook: keyof typeof hooks, then: Hook) {
+  hooks[hook] = then
 }
 
 const AWAY: Mistake = {
   field: '',
   message: 'The application does not answer.',
-  hint: 'What you typed is kept on this screen; try again in a moment.',
+  hint: 'What you typed is kept on this device; it is tried again.',
+}
+
+/** Statuses after which the same request may simply come again. */
+export function isAway(status: number): boolean {
+  return status === 0 || status === 502 || status === 503 || status === 504
 }
 
 interface Fetched<T> {
@@ -55,17 +80,33 @@ interface Fetched<T> {
   response: Response
 }
 
+/** What an answer says, and who should hear of it. */
+export function problemOf(status: number, error: unknown): Problem {
+  const body = error as Partial<Problem> | undefined
+  if (status === 401) hooks.signedOut()
+  if (body?.kind === 'somebody-else') hooks.somebodyElse()
+  if (!isAway(status)) hooks.answered()
+  const errors = Array.isArray(body?.errors) ? body.errors : [AWAY]
+  return { ...body, status, errors }
+}
+
+/** What a call that threw means: nothing where it was given up on purpose, else that nobody answers. */
+export function thrown(cause: unknown): Problem | undefined {
+  if (cause instanceof DOMException && cause.name === 'AbortError') return undefined
+  return { status: 0, errors: [AWAY] }
+}
+
 /** Wait for a call; a failure of any kind becomes a Problem. Aborted calls answer undefined. */
 export async function ask<T>(call: Promise<Fetched<T>>): Promise<Answer<T> | undefined> {
   try {
     const { data, error, response } = await call
-    if (response.ok && data !== undefined) return { data, problem: null }
-    if (response.status === 401) onSignedOut()
-    const body = error as Partial<Problem> | undefined
-    const errors = body?.errors ?? [AWAY]
-    return { data: null, problem: { ...body, status: response.status, errors } }
+    if (response.ok && data !== undefined) {
+      hooks.answered()
+      return { data, problem: null }
+    }
+    return { data: null, problem: problemOf(response.status, error) }
   } catch (cause) {
-    if (cause instanceof DOMException && cause.name === 'AbortError') return undefined
-    return { data: null, problem: { status: 0, errors: [AWAY] } }
+    const problem = thrown(cause)
+    return problem && { data: null, problem }
   }
 }

@@ -50,7 +50,7 @@ describe('strip', () => {
   })
   it('leaves room for the waste and ends with the screen', () => {
     expect(drawn.cutX).toBeLessThan(drawn.endX - 20)
-    expect(drawn.ticks.at(-1)?.x).toBeLessThanOrEqual(1208)
+    expect(drawn.ticks.at(-1)?.x).toBeLessThanOrEqual(1208 + 1e-6)
   })
   it('says when a wide strip is cut short', () =>
     expect([drawn.truncated, strip({ ...blank, width_mm: 12 }, room).truncated]).toEqual([
@@ -129,6 +129,46 @@ describe('bench', () => {
     const crowd = Array.from({ length: 30 }, (_, i) => ring(i, i % 2 ? 'join' : 'round', 'open'))
     expect(overlap(crowd, 1208)).toBe(false)
     expect(benchDrawing(crowd, stations, 1208).perMm).toBeLessThan(3)
+  })
+  it.each([
+    ['measure', 'join', 'pickle'],
+    ['measure', 'measure', 'measure'],
+    ['join', 'join', 'join'],
+  ])('stands two hundred within its width, without names, none over another: %s', (...keys) => {
+    const shapes = keys[1] === 'measure' ? ['strip'] : ['strip', 'closed', 'closed']
+    const many = Array.from({ length: 205 }, (_, i) =>
+      ring(i, keys[i % 3] ?? '', shapes[i % shapes.length] ?? ''),
+    )
+    const away = ['setter', 'plater', 'ready']
+    const whole = 'measure cut anneal form join pickle round finish hand-over'.split(' ')
+    const all = [...whole, ...away].map((key) => ({ key, title: key }))
+    const drawn = benchDrawing(many, all, 1208)
+    expect(drawn.placed).toHaveLength(205)
+    expect(drawn.width).toBeCloseTo(1208)
+    expect(drawn.placed.some((p) => p.named)).toBe(false)
+    const boxes = drawn.placed.map((p) => [p.x - p.length / 2, p.y, p.length, p.high] as const)
+    for (const [i, [x, y, wide, high]] of boxes.entries()) {
+      expect(x).toBeGreaterThanOrEqual(0)
+      expect(x + wide).toBeLessThanOrEqual(1208 + 1e-6)
+      for (const [ox, oy, oWide, oHigh] of boxes.slice(i + 1)) {
+        const beside = x + wide <= ox + 1e-6 || ox + oWide <= x + 1e-6
+        expect(beside || y + high <= oy + 1e-6 || oy + oHigh <= y + 1e-6).toBe(true)
+      }
+    }
+  })
+  it('stands a ring that is elsewhere there, whatever its next step', () => {
+    const away = { ...ring(1, 'join', 'open'), place: 'setter' } as BenchRing
+    const drawn = benchDrawing([away], [...stations, { key: 'setter', title: 'setter' }], 1208)
+    expect(drawn.placed[0]?.x).toBeCloseTo(drawn.stations[4]?.x ?? 0)
+  })
+  it('keeps names from running into one another where they do not fit inside', () => {
+    const named = Array.from({ length: 20 }, (_, i) => ({
+      ...ring(i, 'join', 'open'),
+      customer_name: 'A Name Of Some Length',
+    })) as BenchRing[]
+    const xs = benchDrawing(named, stations, 1208).placed.map((p) => p.x)
+    const gaps = xs.slice(1).map((x, i) => x - (xs[i] ?? 0))
+    expect(Math.min(...gaps)).toBeGreaterThan(21 * 7.6)
   })
 })
 

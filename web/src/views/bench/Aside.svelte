@@ -1,12 +1,13 @@
 <script lang="ts">
-  import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
+  import { api, ask, isAway, type Job, type Mistake, type Schemas } from '$lib/api/client'
+  import { outbox } from '$lib/outbox.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import { router } from '$lib/router.svelte'
   import { dueWords } from '$lib/text'
 
   let { onbrought }: { onbrought: () => void } = $props()
   let mistakes = $state.raw<Mistake[]>([])
-  let off = $state.raw<Schemas['JobLine'][] | null>(null)
+  let off = $state.raw<Schemas['JobLines'] | null>(null)
   let picker: HTMLInputElement | undefined = $state()
 
   const LARGEST = 1_500_000
@@ -20,9 +21,15 @@
       mistakes = [{ field: '', message: 'That file is not a job.', hint: 'Choose a ring-….json.' }]
       return
     }
-    const answer = await ask(api.POST('/api/jobs/import', { body: data }))
-    if (answer?.problem) mistakes = answer.problem.errors
-    else if (answer) {
+    const answer = await outbox.send<Job>({
+      method: 'POST',
+      path: '/api/jobs/import',
+      body: data,
+      says: `the job file ${file.name}`,
+      where: '/',
+    })
+    if (answer.problem) mistakes = isAway(answer.problem.status) ? [] : answer.problem.errors
+    else {
       onbrought()
       router.go(`/job/${answer.data.id}`)
     }
@@ -38,10 +45,12 @@
     }
   }
 
-  async function showOff() {
-    const answer = await ask(api.GET('/api/jobs', { params: { query: { closed: true } } }))
+  async function showOff(after = '') {
+    const query = { closed: true, after }
+    const answer = await ask(api.GET('/api/jobs', { params: { query } }))
     if (answer?.problem) mistakes = answer.problem.errors
-    else if (answer) off = answer.data
+    else if (answer)
+      off = { ...answer.data, items: [...(after ? (off?.items ?? []) : []), ...answer.data.items] }
   }
 </script>
 
@@ -55,12 +64,12 @@
     onchange={bringIn}
   />
   <button type="button" class="quiet" onclick={() => picker?.click()}>Bring in a job file</button>
-  <button type="button" class="quiet" onclick={showOff}>Off the bench</button>
+  <button type="button" class="quiet" onclick={() => showOff()}>Off the bench</button>
 </div>
 <Mistakes {mistakes} />
 {#if off}
   <ul class="mt-3" aria-label="Off the bench">
-    {#each off as job (job.id)}
+    {#each off.items as job (job.id)}
       <li>
         <a class="quiet" href={`/job/${job.id}`}
           >{job.number}
@@ -72,4 +81,9 @@
       <li>Nothing yet: a job goes there when it is handed over.</li>
     {/each}
   </ul>
+  {#if off.more}
+    <button type="button" class="quiet" onclick={() => showOff(off?.more)}
+      >{off.items.length} of {off.count}: go on</button
+    >
+  {/if}
 {/if}

@@ -3,12 +3,14 @@
 
   import { api, ask, type Bench, type BenchRing, type Mistake } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
+  import { finding } from '$lib/finding.svelte'
   import { keys } from '$lib/keys.svelte'
+  import { outbox } from '$lib/outbox.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
-  import { clock as hour, countdown, dueWords, minutes } from '$lib/text'
+  import { clock as hour, countdown, dayWords, dueWords, minutes } from '$lib/text'
   import Aside from './Aside.svelte'
   import Line from './Line.svelte'
 
@@ -20,12 +22,13 @@
       (a, b) => (a.due ?? '9').localeCompare(b.due ?? '9') || a.id - b.id,
     ),
   )
+  const here = $derived((bench?.rings ?? []).filter((ring) => !ring.place))
   const waiting = $derived(
-    (bench?.rings ?? [])
+    here
       .filter((ring) => ring.standing.ready_at && new Date(ring.standing.ready_at) > clock.now)
       .sort((a, b) => (a.standing.ready_at ?? '').localeCompare(b.standing.ready_at ?? '')),
   )
-  const pot = $derived((bench?.rings ?? []).filter((ring) => ring.standing.station === 'pickle'))
+  const pot = $derived(here.filter((ring) => ring.standing.station === 'pickle'))
   const potReady = $derived(pot.filter((ring) => !isWaiting(ring)))
   const first = $derived(waiting[0])
 
@@ -39,6 +42,12 @@
     const { hands_left_min, wait_left_min } = ring.standing
     if (!hands_left_min) return 'done'
     return `${minutes(hands_left_min)}${wait_left_min ? `, ${minutes(wait_left_min)} waiting` : ''}`
+  }
+  function placeWords(ring: BenchRing): string {
+    const place =
+      session.catalogue?.places.find((one) => one.key === ring.place)?.title ?? ring.place
+    const until = ring.place_until ? `, until ${dayWords(ring.place_until)}` : ''
+    return `${place}${ring.place_note ? `, ${ring.place_note}` : ''}${until}`
   }
   function lower(text: string): string {
     return text.slice(0, 1).toLowerCase() + text.slice(1)
@@ -72,7 +81,8 @@
     }
   })
   $effect(() => {
-    if (session.who?.signed_in) void read()
+    // once nothing is on its way any more the bench is as it will stay
+    if (session.who?.signed_in && !outbox.onTheirWay.length) void read()
   })
 </script>
 
@@ -89,7 +99,9 @@
             <span class="font-semibold">{day.now_name}</span></a
           >.
         {:else if bench.rings.length}
-          {day.says || 'All that is on the bench is done.'}
+          {here.length
+            ? day.says || 'All that is on the bench is done.'
+            : 'Nothing is at the bench: all that is open is elsewhere.'}
         {:else}
           Nothing is on the bench. <a class="quiet" href="/ring">Make a ring</a>.
         {/if}
@@ -120,8 +132,21 @@
 
   {#if bench.rings.length}
     <div class="mt-7">
-      <Line rings={bench.rings} stations={session.catalogue?.stations ?? []} />
+      <Line
+        rings={bench.rings}
+        stations={session.catalogue?.stations ?? []}
+        places={session.catalogue?.places ?? []}
+      />
     </div>
+    {#if bench.not_drawn}
+      <p class="mt-3" data-testid="not-drawn">
+        {bench.open_count} jobs are open; the {bench.rings.length} most pressing are drawn. The other
+        {bench.not_drawn}
+        are found by name, number or ticket:
+        <button type="button" class="quiet" onclick={() => (finding.open = true)}>find a job</button
+        >.
+      </p>
+    {/if}
     <ul class="border-hairline mt-6 border-t" aria-label="Open jobs by due date">
       {#each byDue as ring (ring.id)}
         {@const at = place(ring)}
@@ -133,7 +158,8 @@
             <span><Say text={ring.name} /></span>
             <span class="text-soft"><Say text={ring.summary} /></span>
             <span class="text-blue font-medium">
-              {#if isWaiting(ring) && ring.standing.ready_at}
+              {#if ring.place}{placeWords(ring)}
+              {:else if isWaiting(ring) && ring.standing.ready_at}
                 {ring.standing.station === 'pickle' ? 'in the pickle' : 'cooling'} until {hour(
                   new Date(ring.standing.ready_at),
                 )}
@@ -146,6 +172,12 @@
       {/each}
     </ul>
   {/if}
+  {#each bench.troubled as one (one.id)}
+    <p class="text-flame-text mt-3" data-testid="troubled">
+      <a class="quiet" href={`/job/${one.id}`}>{one.number} {one.name}</a> cannot stand on the
+      bench: {one.says}
+    </p>
+  {/each}
   <Aside onbrought={read} />
 {/if}
 

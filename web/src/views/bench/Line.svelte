@@ -6,17 +6,27 @@
   interface Props {
     rings: BenchRing[]
     stations: { key: string; title: string }[]
+    places: { key: string; title: string; short: string }[]
   }
-  let { rings, stations }: Props = $props()
+  let { rings, stations, places }: Props = $props()
+  // a job that is elsewhere stands there on the line; a place where nothing is takes no room
+  const away = $derived(
+    places
+      .filter((place) => rings.some((ring) => ring.place === place.key))
+      .map(({ key, short }) => ({ key, title: short })),
+  )
   let room = $state(1208)
-  const width = $derived(Math.max(room, 980))
-  const drawing = $derived(benchDrawing(rings, stations, width))
+  const drawing = $derived(benchDrawing(rings, [...stations, ...away], Math.max(room, 980)))
+  const width = $derived(drawing.width)
+  const edge = $derived(drawing.stations[stations.length])
   const tallest = $derived(Math.max(110, ...drawing.placed.map((p) => p.y + p.high)))
   const base = $derived(tallest + 42)
   const GAP_DEG = 16
   const tone = (ring: BenchRing) => `var(--${ring.metal_family})`
   const says = (ring: BenchRing) =>
-    `${ring.name}, at ${ring.standing.station}: ${ring.standing.next_title}`
+    ring.place
+      ? `${ring.name}, ${places.find((one) => one.key === ring.place)?.title ?? ''}`
+      : `${ring.name}, at ${ring.standing.station}: ${ring.standing.next_title}`
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
@@ -40,7 +50,10 @@
         class="pot"
       />
     {/if}
-    <line x1="0" x2={width} y1={base} y2={base} class="line" />
+    <line x1="0" x2={edge ? edge.x - edge.width / 2 : width} y1={base} y2={base} class="line" />
+    {#if edge}
+      <line x1={edge.x - edge.width / 2} x2={width} y1={base} y2={base} class="away" />
+    {/if}
     {#each drawing.stations as station (station.key)}
       <line x1={station.x} x2={station.x} y1={base} y2={base + 12} class="stand" />
       <text x={station.x} y={base + 36} text-anchor="middle" class="station">{station.title}</text>
@@ -52,7 +65,7 @@
         href={`/job/${place.ring.id}`}
         aria-label={says(place.ring)}
         data-shape={place.shape}
-        data-station={place.ring.standing.station}
+        data-station={place.ring.place || place.ring.standing.station}
       >
         <!-- the whole place is the target, the hole of a ring too: hands are dirty and gloved -->
         <rect
@@ -71,9 +84,11 @@
             fill={tone(place.ring)}
             class="metal"
           />
-          <text x={place.x} y={bottom - place.high - 10} text-anchor="middle"
-            >{shortName(place.ring)}</text
-          >
+          {#if place.named}
+            <text x={place.x} y={bottom - place.high - 10} text-anchor="middle"
+              >{shortName(place.ring)}</text
+            >
+          {/if}
         {:else}
           <path
             d={ringPath(
@@ -87,11 +102,13 @@
             fill-rule="evenodd"
             class="metal"
           />
-          <text
-            x={place.x}
-            y={place.inside ? bottom - place.outer + 5 : bottom - place.high - 8}
-            text-anchor="middle">{shortName(place.ring)}</text
-          >
+          {#if place.named}
+            <text
+              x={place.x}
+              y={place.inside ? bottom - place.outer + 5 : bottom - place.high - 8}
+              text-anchor="middle">{shortName(place.ring)}</text
+            >
+          {:else}<title>{place.ring.name}</title>{/if}
         {/if}
       </a>
     {/each}
@@ -102,6 +119,11 @@
   .line {
     stroke: var(--color-base-content);
     stroke-width: 3;
+  }
+  .away {
+    stroke: var(--color-base-content);
+    stroke-width: 1.5;
+    stroke-dasharray: 2 7;
   }
   .stand {
     stroke: var(--color-base-content);

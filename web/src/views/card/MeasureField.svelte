@@ -1,32 +1,62 @@
 <script lang="ts">
-  import { untrack } from 'svelte'
+  import { onMount, untrack } from 'svelte'
 
-  import { api, ask, type Job, type Mistake, type Schemas } from '$lib/api/client'
+  import { isAway, type Job, type Mistake, type Schemas } from '$lib/api/client'
   import { caliper } from '$lib/caliper.svelte'
+  import { clock } from '$lib/clock.svelte'
+  import { Draft } from '$lib/draft.svelte'
   import { gauges } from '$lib/gauges.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
+  import { outbox } from '$lib/outbox.svelte'
   import { session } from '$lib/session.svelte'
+  import { whenWords } from '$lib/text'
   import { withUnit } from '$lib/units'
 
+  import type { Card } from './card.svelte'
+
   interface Props {
+    card: Card
     job: Job
     asked: Schemas['MeasureAsk']
-    onkept: (job: Job) => void
     ondone: () => void
   }
-  let { job, asked, onkept, ondone }: Props = $props()
+  let { card, job, asked, ondone }: Props = $props()
   const GAUGE = 'last-gauge'
   const kept = $derived(job.measures.find((measure) => measure.key === asked.key))
   const verdict = $derived(job.verdicts.find((one) => one.key === asked.key))
   const isSize = $derived(asked.kind === 'size')
   const units = $derived(session.who?.ways?.caliper_units ?? 'mm')
   const unit = $derived(asked.kind === 'length' ? units : asked.kind === 'mass' ? 'g' : '')
-  const planned = $derived(gauges.list.find((one) => one.name === job.plan.gauge?.name)?.id)
+  const planned = $derived(gauges.list.find((one) => one.name === job.plan?.gauge?.name)?.id)
 
   let text = $state(untrack(() => kept?.text ?? ''))
   let gauge = $state(untrack(() => first()))
   let mistakes = $state.raw<Mistake[]>([])
+
+  const path = $derived(`/api/jobs/${job.id}/measures/${asked.key}`)
+  const pending = $derived(outbox.onTheirWay.findLast((item) => item.path === path))
+  const draft = new Draft(
+    untrack(() => `job/${job.id}/measure/${asked.key}`),
+    () => ({ text, gauge }),
+    (typed) => ({ text, gauge } = typed),
+  )
+  onMount(() => void draft.begin())
+  $effect(() => draft.keep())
+  // what was on its way has arrived, or a colleague read it anew: a field that nobody touched shows it
+  let seen = untrack(() => kept?.text ?? '')
+  $effect(() => {
+    const now = kept?.text ?? ''
+    untrack(() => {
+      if (now === seen) return
+      if (text === seen) {
+        text = now
+        gauge = first()
+        draft.done()
+      }
+      seen = now
+    })
+  })
 
   /** The gauge it was read on; else the one that the plan was made for; else the last one used here. */
   function first(): string {
@@ -36,30 +66,36 @@
 
   async function keep() {
     const same = text === (kept?.text ?? '') && (!isSize || gauge === String(kept?.gauge_id ?? ''))
-    if (same || (!text && !kept)) return true
-    const path = { job_id: job.id, key: asked.key }
+    const sent = pending && (pending.body as { text: string }).text === sentText()
+    if (same || sent || (!text && !kept)) return true
     const length = asked.kind === 'length'
     const body = {
-      text: length ? withUnit(text, units) : text,
+      text: sentText(),
       gauge_id: isSize && gauge ? Number(gauge) : null,
       gauge_name: '',
       zero_mm: length ? withUnit(caliper.zero || '0', units) : 0,
     }
     if (isSize) localStorage.setItem(GAUGE, gauge)
-    const answer = await ask(
-      api.PUT('/api/jobs/{job_id}/measures/{key}', { params: { path }, body }),
-    )
-    if (answer?.problem) {
-      mistakes = answer.problem.errors
-      return false
+    const typed = text
+    const answer = await card.send({
+      method: 'PUT',
+      path,
+      body,
+      says: `${job.customer_name || job.title}: ${asked.title} ${text}`,
+      slot: draft.slot,
+    })
+    if (answer.problem) {
+      mistakes = isAway(answer.problem.status) ? [] : answer.problem.errors
+      card.mistakes = []
+      return isAway(answer.problem.status)
     }
-    if (answer) {
-      mistakes = []
-      onkept(answer.data)
-    }
+    mistakes = []
+    if (text === typed) draft.done()
     return true
   }
-
+  function sentText(): string {
+    return asked.kind === 'length' ? withUnit(text, units) : text
+  }
   async function entered(event: KeyboardEvent) {
     if (event.key !== 'Enter') return
     event.preventDefault()
@@ -97,7 +133,9 @@
       </select>
     </label>
   {/if}
-  {#if verdict && !mistakes.length}
+  {#if pending}
+    <span class="text-flame-text ml-3 text-[16px]">on its way, not judged yet</span>
+  {:else if verdict && !mistakes.length && text === kept?.text}
     <span
       class={['ml-3 text-[19px]', verdict.tone === 'act' ? 'text-flame-text' : 'text-blue']}
       data-verdict={asked.key}><Say text={verdict.says} /></span
@@ -105,6 +143,18 @@
   {/if}
   {#if kept?.zero_mm}
     <span class="text-soft ml-3 text-[16px]">zero {kept.zero_mm.toFixed(2)} taken off</span>
+  {/if}
+  {#if kept && kept.readings > 1}
+    <span class="text-soft ml-3 text-[16px]"
+      >read {kept.readings} times; this one {whenWords(kept.at, clock.now)}{kept.by
+        ? `, ${kept.by}`
+        : ''}</span
+    >
+  {/if}
+  {#if draft.since && !pending && text !== (kept?.text ?? '')}
+    <span class="text-soft ml-3 text-[16px]" data-testid="picked-up"
+      >picked up as you left it, not kept yet</span
+    >
   {/if}
   <Mistakes {mistakes} />
 </div>

@@ -1,31 +1,32 @@
 <script lang="ts">
   import { tick as settled } from 'svelte'
 
-  import type { Job, Step } from '$lib/api/client'
+  import type { Job, RingPlan, Step } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
   import { caliper } from '$lib/caliper.svelte'
   import BigFigure from '$lib/parts/BigFigure.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Strip from '$lib/parts/Strip.svelte'
   import ZeroAsk from '$lib/parts/ZeroAsk.svelte'
-  import { clock as hour, countdown, minutes } from '$lib/text'
+  import { clock as hour, countdown, minutes, nth } from '$lib/text'
+  import type { Card } from './card.svelte'
   import MeasureField from './MeasureField.svelte'
 
   interface Props {
+    card: Card
     job: Job
+    now: RingPlan
     step: Step
-    doneAt: string
-    last: boolean
-    ontick: (done: boolean) => void
-    onclose: (closed: boolean) => void
-    onkept: (job: Job) => void
   }
-  let { job, step, doneAt, last, ontick, onclose, onkept }: Props = $props()
+  let { card, job, now, step }: Props = $props()
+  const doneAt = $derived(card.done.get(step.key) ?? '')
+  const last = $derived(card.index === card.steps.length - 1)
+  const times = $derived(job.done.find((one) => one.key === step.key)?.nth ?? 1)
   let lit = $state('')
   let act: HTMLButtonElement | undefined = $state()
   let fields: HTMLElement | undefined = $state()
 
-  const blank = $derived(job.now.blanks.find((one) => one.name === step.blank) ?? job.now.blanks[0])
+  const blank = $derived(now.blanks.find((one) => one.name === step.blank) ?? now.blanks[0])
   const drawn = $derived(step.station === 'cut' && step.figure !== '')
   const waits = $derived(
     job.standing.next_key === step.key && job.standing.ready_at
@@ -94,26 +95,33 @@
         <ZeroAsk ondone={() => onward('zero')} />
       {/if}
       {#each step.measure as asked (asked.key)}
-        <MeasureField {job} {asked} {onkept} ondone={() => onward(asked.key)} />
+        <MeasureField {card} {job} {asked} ondone={() => onward(asked.key)} />
       {/each}
     </div>
   {/if}
 
   <p class="mt-7 flex flex-wrap items-baseline gap-6">
     {#if doneAt}
-      <span class="text-[19px]">Done at {hour(new Date(doneAt))}.</span>
-      <button type="button" class="quiet" onclick={() => ontick(false)}>not done after all</button>
+      <span class="text-[19px]"
+        >Done at {hour(new Date(doneAt))}{times > 1 ? `, for the ${nth(times)} time` : ''}.</span
+      >
+      <button type="button" class="quiet" onclick={() => card.tick(false)}
+        >not done after all</button
+      >
+      <button type="button" class="quiet" onclick={() => card.tick(true, true)}
+        >done once more</button
+      >
     {:else}
-      <button bind:this={act} type="button" class="act text-[21px]" onclick={() => ontick(true)}
+      <button bind:this={act} type="button" class="act text-[21px]" onclick={() => card.tick(true)}
         >Done{last ? '' : ', next'}</button
       >
     {/if}
     {#if last && doneAt && !job.closed_at}
-      <button type="button" class="act text-[21px]" onclick={() => onclose(true)}
+      <button type="button" class="act text-[21px]" onclick={() => card.close(true)}
         >Take it off the bench</button
       >
     {:else if job.closed_at}
-      <button type="button" class="quiet" onclick={() => onclose(false)}
+      <button type="button" class="quiet" onclick={() => card.close(false)}
         >put it back on the bench</button
       >
     {/if}
@@ -121,7 +129,7 @@
 
   {#if drawn && blank}
     <div class="mt-6">
-      <Strip {blank} family={job.now.metal.family} named={job.now.blanks.length > 1} bind:lit />
+      <Strip {blank} family={now.metal.family} named={now.blanks.length > 1} bind:lit />
     </div>
   {/if}
 </section>

@@ -1,13 +1,18 @@
 <script lang="ts">
-  import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
-  import { gauges } from '$lib/gauges.svelte'
+  import { onMount } from 'svelte'
+
+  import { api, ask, isAway, type Mistake, type Schemas } from '$lib/api/client'
+  import { Draft } from '$lib/draft.svelte'
+  import { gauges, type Gauge } from '$lib/gauges.svelte'
+  import { outbox } from '$lib/outbox.svelte'
+  import DraftSays from '$lib/parts/DraftSays.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Word from '$lib/parts/Word.svelte'
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
 
-  const EXAMPLE = 'US 9; 18,95; 59,5\nUS 10; 19,84; 61,6'
+  const EXAMPLE = 'US 7; 17,32; 54,4\nUS 11; 20,57; 66,1'
   let text = $state('')
   let name = $state('')
   let lines = $state.raw<Schemas['ChartLine'][]>([])
@@ -18,6 +23,13 @@
     home_scale: session.who?.ways?.home_scale ?? 'us',
   } as Schemas['ChartRequest'])
 
+  const draft = new Draft(
+    'charts',
+    () => ({ text, name }),
+    (typed) => ({ text, name } = typed),
+  )
+  onMount(() => void draft.begin())
+  $effect(() => draft.keep())
   $effect(() => {
     const body = { text }
     const abort = new AbortController()
@@ -56,9 +68,17 @@
 
   async function adopt(event: SubmitEvent) {
     event.preventDefault()
-    const answer = await ask(api.POST('/api/gauges/chart', { body: { name, chart } }))
-    if (answer?.problem) mistakes = answer.problem.errors
-    else if (answer) {
+    const answer = await outbox.send<Gauge>({
+      method: 'POST',
+      path: '/api/gauges/chart',
+      body: { name, chart },
+      says: `the chart ${name}`,
+      where: '/charts',
+      slot: draft.slot,
+    })
+    if (answer.problem) mistakes = isAway(answer.problem.status) ? [] : answer.problem.errors
+    else {
+      draft.done()
       await gauges.read()
       router.go(`/gauges/${answer.data.id}`)
     }
@@ -69,6 +89,7 @@
   <h1 class="text-[30px] leading-tight">Is a printed chart true?</h1>
   <a class="quiet" href="/gauges">all gauges</a>
 </div>
+<DraftSays {draft} />
 <div class="mt-4 grid gap-10 lg:grid-cols-[26rem_1fr]">
   <div>
     <label class="block" for="chart-text"
@@ -132,7 +153,8 @@
           placeholder="a name"
           {mistakes}
         />
-        <button class="act ml-2 text-[17px] leading-tight">Adopt</button>
+        {#if outbox.from('/charts').length}<span class="text-flame-text">It is on its way.</span>
+        {:else}<button class="act ml-2 text-[17px] leading-tight">Adopt</button>{/if}
       </form>
     {:else}
       <p class="text-soft max-w-[36rem]">

@@ -1,7 +1,12 @@
 <script lang="ts">
-  import { onMount } from 'svelte'
+  import { onMount, untrack } from 'svelte'
 
-  import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
+  import { api, ask, isAway, type Mistake, type Problem, type Schemas } from '$lib/api/client'
+  import { Draft } from '$lib/draft.svelte'
+  import { Editing } from '$lib/editing.svelte'
+  import { outbox } from '$lib/outbox.svelte'
+  import DraftSays from '$lib/parts/DraftSays.svelte'
+  import Theirs from '$lib/parts/Theirs.svelte'
   import { gauges } from '$lib/gauges.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
@@ -13,68 +18,120 @@
   let customer = $state.raw<Schemas['CustomerOut'] | null>(null)
   let missing = $state(false)
   let mistakes = $state.raw<Mistake[]>([])
-  let name = $state('')
-  let note = $state('')
-  let finger = $state({ which: '', text: '', on: '', width: '', note: '' })
+  const editing = untrack(
+    () =>
+      new Editing({
+        sheet: `customers/${customerId}`,
+        labels: { name: 'name', note: 'note' },
+        stands: { name: '', note: '' },
+        version: 0,
+        theirs: (told) => ({ name: String(told.name), note: String(told.note) }),
+      }),
+  )
+  const said = $derived(editing.said)
+  const NEW = { which: '', text: '', on: '', width: '', note: '' }
+  let finger = $state({ ...NEW })
+  const here = $derived(`/customers/${customerId}`)
   const path = $derived({ customer_id: customerId })
-
+  const fingerDraft = new Draft(
+    untrack(() => `customers/${customerId}/finger`),
+    () => ({ ...finger }),
+    (typed) => (finger = typed),
+  )
   onMount(() => {
     void gauges.read()
-    void settle(api.GET('/api/customers/{customer_id}', { params: { path } }))
+    void fingerDraft.begin()
+    void read().then(() => editing.draft.begin())
   })
+  $effect(() => editing.draft.keep())
+  $effect(() => fingerDraft.keep())
+  $effect(() =>
+    outbox.listen((item, data) => {
+      if (item.where !== here) return false
+      if (editing.draft.owns(item.slot)) kept(data as Schemas['CustomerOut'])
+      if (fingerDraft.owns(item.slot)) measured(item.body as { which: string; text: string })
+      void read()
+      return true
+    }),
+  )
 
-  async function settle(
-    call: Promise<{ data?: Schemas['CustomerOut']; error?: unknown; response: Response }>,
-  ) {
-    const answer = await ask(call)
-    if (answer?.problem) {
-      missing = answer.problem.status === 404
-      mistakes = answer.problem.errors
-      if (answer.problem.version && customer)
-        customer = { ...customer, version: answer.problem.version }
-      return false
-    }
-    if (answer) {
-      customer = answer.data
-      name = answer.data.name
-      note = answer.data.note
-      mistakes = []
-    }
-    return true
+  async function read() {
+    const answer = await ask(api.GET('/api/customers/{customer_id}', { params: { path } }))
+    if (answer?.data) lay(answer.data)
+    else if (answer) fail(answer.problem)
+  }
+  /** Show what stands now; what was typed of the name and the note and not saved stays as it is. */
+  function lay(read: Schemas['CustomerOut']) {
+    customer = read
+    mistakes = []
+    editing.stand({ name: read.name, note: read.note }, read.version)
+  }
+  function fail(problem: Problem) {
+    missing = problem.status === 404
+    mistakes = isAway(problem.status) && customer ? [] : problem.errors
   }
 
-  function save(event: SubmitEvent) {
-    event.preventDefault()
-    const body = { name, note, version: customer?.version ?? 0 }
-    void settle(api.PUT('/api/customers/{customer_id}', { params: { path }, body }))
+  async function save(event?: SubmitEvent) {
+    event?.preventDefault()
+    const answer = await outbox.send<Schemas['CustomerOut']>({
+      method: 'PUT',
+      path: `/api/customers/${customerId}`,
+      body: { ...editing.send(), version: editing.version },
+      says: `what was said of ${said.name}`,
+      where: here,
+      slot: editing.draft.slot,
+    })
+    if (answer.problem) return editing.refused(answer.problem)
+    kept(answer.data)
   }
-
+  function kept(saved: Schemas['CustomerOut']) {
+    customer = saved
+    editing.saved({ name: saved.name, note: saved.note }, saved.version)
+  }
+  /** A finger was kept: the line is free for the next one, unless that is being typed already. */
+  function measured(sent: { which: string; text: string }) {
+    if (finger.which !== sent.which || finger.text !== sent.text) return
+    finger = { ...NEW, on: finger.on }
+    fingerDraft.done()
+  }
   async function measure(event: SubmitEvent) {
     event.preventDefault()
     const width = Number(finger.width.replace(',', '.'))
-    const body = {
-      which: finger.which,
-      text: finger.text,
-      gauge_id: finger.on ? Number(finger.on) : null,
-      width_worn_mm: finger.width.trim() ? (Number.isNaN(width) ? -1 : width) : null,
-      note: finger.note,
-    }
-    const call = api.POST('/api/customers/{customer_id}/fingers', { params: { path }, body })
-    if (await settle(call)) finger = { which: '', text: '', on: finger.on, width: '', note: '' }
+    const sent = { which: finger.which, text: finger.text }
+    const answer = await outbox.send<Schemas['CustomerOut']>({
+      method: 'POST',
+      path: `/api/customers/${customerId}/fingers`,
+      body: {
+        which: finger.which,
+        text: finger.text,
+        gauge_id: finger.on ? Number(finger.on) : null,
+        width_worn_mm: finger.width.trim() ? (Number.isNaN(width) ? -1 : width) : null,
+        note: finger.note,
+      },
+      says: `a finger of ${said.name}`,
+      where: here,
+      slot: fingerDraft.slot,
+    })
+    if (answer.problem) return fail(answer.problem)
+    lay(answer.data)
+    measured(sent)
   }
-
-  function forget(id: number) {
-    const both = { customer_id: customerId, finger_id: id }
-    void settle(
-      api.DELETE('/api/customers/{customer_id}/fingers/{finger_id}', { params: { path: both } }),
-    )
+  async function forget(id: number) {
+    const answer = await outbox.send<Schemas['CustomerOut']>({
+      method: 'DELETE',
+      path: `/api/customers/${customerId}/fingers/${id}`,
+      body: undefined,
+      says: `a finger of ${said.name} forgotten`,
+      where: here,
+    })
+    if (answer.problem) fail(answer.problem)
+    else lay(answer.data)
   }
-
   function make(one: Schemas['FingerOut']) {
     const draft = {
       size: one.text,
       gauge: one.gauge_id ? String(one.gauge_id) : '',
-      customer: name,
+      customer: customer?.name ?? said.name,
       customerId: String(customerId),
     }
     sessionStorage.setItem('ring-start', JSON.stringify(draft))
@@ -90,10 +147,19 @@
     <a class="quiet" href="/customers">all customers</a>
   </div>
   <form class="mt-2 text-[19px] leading-[1.9]" onsubmit={save}>
-    <Word bind:value={name} label="Name" field="name" {mistakes} />
-    <Word bind:value={note} label="Note" field="note" placeholder="a note" {mistakes} />
-    <button class="quiet ml-2">save</button>
+    <Word bind:value={editing.said.name} label="Name" field="name" mistakes={editing.mistakes} />
+    <Word
+      bind:value={editing.said.note}
+      label="Note"
+      field="note"
+      placeholder="a note"
+      mistakes={editing.mistakes}
+    />
+    {#if !editing.rows}<button class="quiet ml-2">save</button>{/if}
+    <DraftSays draft={editing.draft} />
+    <Mistakes mistakes={editing.mistakes} />
   </form>
+  <Theirs {editing} onsave={save} />
   <h2 class="mt-6 text-[21px] font-medium">Fingers</h2>
   <ul class="border-hairline mt-2 border-t" aria-label="Fingers">
     {#each customer.fingers as one (one.id)}
@@ -146,6 +212,7 @@
       {mistakes}
     />.
     <button class="act ml-2 text-[17px] leading-tight">Keep it</button>
+    <DraftSays draft={fingerDraft} />
     <Mistakes {mistakes} />
   </form>
 {:else}

@@ -1,5 +1,10 @@
 <script lang="ts">
-  import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
+  import { onMount } from 'svelte'
+
+  import { api, ask, isAway, type Mistake, type Schemas } from '$lib/api/client'
+  import { Draft } from '$lib/draft.svelte'
+  import { outbox } from '$lib/outbox.svelte'
+  import DraftSays from '$lib/parts/DraftSays.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Word from '$lib/parts/Word.svelte'
@@ -7,33 +12,51 @@
 
   let words = $state('')
   let name = $state('')
-  let found = $state.raw<Schemas['CustomerOut'][]>([])
-  let loaded = $state(false)
+  let found = $state.raw<Schemas['Customers'] | null>(null)
   let mistakes = $state.raw<Mistake[]>([])
 
   $effect(() => {
     const q = words
     const abort = new AbortController()
-    const timer = setTimeout(async () => {
-      const answer = await ask(
-        api.GET('/api/customers', { params: { query: { q } }, signal: abort.signal }),
-      )
-      if (answer?.data) {
-        found = answer.data
-        loaded = true
-      }
-    }, 60)
+    const timer = setTimeout(() => void look(q, '', abort.signal), 60)
     return () => {
       clearTimeout(timer)
       abort.abort()
     }
   })
 
+  const draft = new Draft(
+    'customers',
+    () => ({ name }),
+    (typed) => ({ name } = typed),
+  )
+  onMount(() => void draft.begin())
+  $effect(() => draft.keep())
+
+  async function look(q: string, after: string, signal?: AbortSignal) {
+    const params = { query: { q, after } }
+    const answer = await ask(api.GET('/api/customers', { params, ...(signal ? { signal } : {}) }))
+    if (answer?.data)
+      found = {
+        ...answer.data,
+        items: [...(after ? (found?.items ?? []) : []), ...answer.data.items],
+      }
+  }
   async function keep(event: SubmitEvent) {
     event.preventDefault()
-    const answer = await ask(api.POST('/api/customers', { body: { name, note: '' } }))
-    if (answer?.problem) mistakes = answer.problem.errors
-    else if (answer) router.go(`/customers/${answer.data.id}`)
+    const answer = await outbox.send<Schemas['CustomerOut']>({
+      method: 'POST',
+      path: '/api/customers',
+      body: { name, note: '' },
+      says: `the new customer ${name}`,
+      where: '/customers',
+      slot: draft.slot,
+    })
+    if (answer.problem) mistakes = isAway(answer.problem.status) ? [] : answer.problem.errors
+    else {
+      draft.done()
+      router.go(`/customers/${answer.data.id}`)
+    }
   }
 </script>
 
@@ -42,7 +65,7 @@
   Look for <Word bind:value={words} label="Look for" field="q" placeholder="part of a name" />
 </p>
 <ul class="border-hairline mt-4 border-t" aria-label="Customers found">
-  {#each found as customer (customer.id)}
+  {#each found?.items ?? [] as customer (customer.id)}
     {@const finger = customer.fingers[0]}
     <li class="border-hairline border-b">
       <a href={`/customers/${customer.id}`} class="hover:bg-wash flex flex-wrap gap-x-8 py-2">
@@ -58,9 +81,15 @@
       </a>
     </li>
   {:else}
-    {#if loaded}<li class="py-2">Nobody of that name.</li>{/if}
+    {#if found}<li class="py-2">Nobody of that name.</li>{/if}
   {/each}
 </ul>
+{#if found?.more}
+  <button type="button" class="quiet mt-2" onclick={() => look(words, found?.more ?? '')}
+    >{found.items.length} of {found.count}: go on</button
+  >
+{/if}
+
 <form class="mt-5 text-[20px] leading-[1.9]" onsubmit={keep}>
   A new customer: <Word
     bind:value={name}
@@ -69,6 +98,8 @@
     placeholder="name"
     {mistakes}
   />
-  <button class="act ml-2 text-[17px] leading-tight">Keep</button>
+  {#if outbox.from('/customers').length}<span class="text-flame-text">is on its way</span>
+  {:else}<button class="act ml-2 text-[17px] leading-tight">Keep</button>{/if}
+  <DraftSays {draft} />
   <Mistakes {mistakes} />
 </form>

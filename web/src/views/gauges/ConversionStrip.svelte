@@ -1,5 +1,8 @@
 <script lang="ts">
+  import { onMount } from 'svelte'
+
   import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
+  import { Draft } from '$lib/draft.svelte'
   import { gauges } from '$lib/gauges.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
@@ -22,6 +25,13 @@
     `/api/gauges/conversion.pdf?text=${encodeURIComponent(text)}${on ? `&gauge_id=${on}` : ''}`,
   )
 
+  const draft = new Draft(
+    'conversion',
+    () => ({ text, on }),
+    (typed) => ({ text, on } = typed),
+  )
+  onMount(() => void draft.begin())
+  $effect(() => draft.keep())
   $effect(() => {
     const body = { text, gauge_id: on ? Number(on) : null }
     const abort = new AbortController()

@@ -1,7 +1,11 @@
 <script lang="ts">
-  import { onMount } from 'svelte'
+  import { onMount, untrack } from 'svelte'
 
-  import { api, ask, type Catalogue, type Mistake, type Schemas } from '$lib/api/client'
+  import { api, ask, isAway, type Catalogue, type Mistake, type Schemas } from '$lib/api/client'
+  import { Draft } from '$lib/draft.svelte'
+  import { outbox } from '$lib/outbox.svelte'
+  import DraftSays from '$lib/parts/DraftSays.svelte'
+  import Describe from './Describe.svelte'
   import { gauges, type Gauge } from '$lib/gauges.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
@@ -15,17 +19,14 @@
   let { gaugeId, catalogue }: { gaugeId: number; catalogue: Catalogue } = $props()
   let gauge = $state.raw<Gauge | null>(null)
   let missing = $state(false)
-  let rows = $state([
-    { mark: '', mm: '' },
-    { mark: '', mm: '' },
-    { mark: '', mm: '' },
-  ])
+  const EMPTY = () => [1, 2, 3].map(() => ({ mark: '', mm: '' }))
+  let rows = $state(EMPTY())
   let fit = $state.raw<Schemas['GaugeFit'] | null>(null)
   let mistakes = $state.raw<Mistake[]>([])
   let busy = $state(false)
+  const here = $derived(`/gauges/${gaugeId}`)
   const path = $derived({ gauge_id: gaugeId })
   const scale = $derived(catalogue.scales.find((one) => one.key === gauge?.scale)?.title ?? '')
-  const kind = $derived(catalogue.gauge_kinds.find((one) => one.key === gauge?.kind)?.title ?? '')
   const typed = $derived(rows.filter((row) => row.mark.trim() && row.mm.trim()))
   const readings = $derived(
     typed.map((row) => ({
@@ -36,7 +37,24 @@
   const zero = $derived(withUnit(caliper.zero || '0', session.who?.ways?.caliper_units ?? 'mm'))
   const shown = $derived(typed.length ? fit : (gauge?.calibrations[0]?.fit ?? null))
 
-  onMount(() => void read())
+  const draft = new Draft(
+    untrack(() => `gauges/${gaugeId}`),
+    () => rows.map((row) => ({ ...row })),
+    (typed) => (rows = typed),
+  )
+  onMount(() => {
+    void read()
+    void draft.begin()
+  })
+  $effect(() => draft.keep())
+  $effect(() =>
+    outbox.listen((item) => {
+      if (!draft.owns(item.slot)) return false
+      calibrated(item.body as { readings: typeof readings })
+      void read()
+      return true
+    }),
+  )
 
   async function read() {
     const answer = await ask(api.GET('/api/gauges/{gauge_id}', { params: { path } }))
@@ -74,30 +92,29 @@
 
   async function keep() {
     busy = true
-    const call = api.POST('/api/gauges/{gauge_id}/calibrations', {
-      params: { path },
-      body: { readings, zero_mm: zero },
+    const sent = readings
+    const answer = await outbox.send<Gauge>({
+      method: 'POST',
+      path: `/api/gauges/${gaugeId}/calibrations`,
+      body: { readings: sent, zero_mm: zero },
+      says: `the calibration of ${gauge?.name ?? ''}`,
+      where: here,
+      slot: draft.slot,
     })
-    const answer = await ask(call)
     busy = false
-    if (answer?.problem) mistakes = answer.problem.errors
-    else if (answer) {
+    if (answer.problem) mistakes = isAway(answer.problem.status) ? [] : answer.problem.errors
+    else {
       gauge = answer.data
-      rows = [1, 2, 3].map(() => ({ mark: '', mm: '' }))
-      fit = null
+      calibrated({ readings: sent })
       void gauges.read()
     }
   }
-
-  async function putAway() {
-    if (!gauge) return
-    const { name, kind: its, scale: on, place, put_away } = gauge
-    const body = { name, kind: its, scale: on, place, put_away: !put_away }
-    const answer = await ask(api.PUT('/api/gauges/{gauge_id}', { params: { path }, body }))
-    if (answer?.data) {
-      gauge = answer.data
-      void gauges.read()
-    }
+  /** A calibration was kept: the lines are free again, unless more marks are being read already. */
+  function calibrated(sent: { readings: typeof readings }) {
+    if (JSON.stringify(sent.readings) !== JSON.stringify(readings)) return
+    rows = EMPTY()
+    fit = null
+    draft.done()
   }
 </script>
 
@@ -107,17 +124,13 @@
   <div class="flex flex-wrap items-baseline justify-between gap-x-8">
     <h1 class="text-[30px] leading-tight">
       <span class="font-semibold">{gauge.name}</span>
-      <span class="text-soft text-[19px]"
-        >{kind}, {scale} marks{gauge.place ? `, ${gauge.place}` : ''}</span
-      >
+      <span class="text-soft text-[19px]">{scale} marks</span>
     </h1>
     <p class="flex gap-5 text-[16px]">
       <a class="quiet" href="/gauges">all gauges</a>
-      <button type="button" class="quiet" onclick={putAway}
-        >{gauge.put_away ? 'in use again' : 'put it away'}</button
-      >
     </p>
   </div>
+  <Describe {gauge} {catalogue} onsaved={(saved) => (gauge = saved)} />
 
   {#if shown}
     <div class="mt-5"><GaugeDrawing fit={shown} stale={mistakes.length > 0} /></div>
@@ -151,10 +164,11 @@
       {/if}
       <Readings bind:rows {mistakes} />
       <Mistakes {mistakes} />
+      <DraftSays {draft} />
       <button
         type="button"
         class="act mt-3"
-        disabled={busy || !readings.length || mistakes.length > 0}
+        disabled={busy || outbox.from(here).length > 0 || !readings.length || mistakes.length > 0}
         onclick={keep}>Keep this calibration</button
       >
     </section>

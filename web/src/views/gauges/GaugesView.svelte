@@ -1,8 +1,11 @@
 <script lang="ts">
   import { onMount } from 'svelte'
 
-  import { api, ask, type Catalogue, type Mistake } from '$lib/api/client'
-  import { gauges } from '$lib/gauges.svelte'
+  import { isAway, type Catalogue, type Mistake } from '$lib/api/client'
+  import { Draft } from '$lib/draft.svelte'
+  import { outbox } from '$lib/outbox.svelte'
+  import DraftSays from '$lib/parts/DraftSays.svelte'
+  import { gauges, type Gauge } from '$lib/gauges.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
@@ -20,14 +23,33 @@
   const kindOf = (key: string) => catalogue.gauge_kinds.find((one) => one.key === key)?.title ?? key
   const scaleOf = (key: string) => catalogue.scales.find((one) => one.key === key)?.title ?? key
 
-  onMount(() => void gauges.read())
+  const draft = new Draft(
+    'gauges',
+    () => ({ name, kind, scale, place }),
+    (typed) => ({ name, kind, scale, place } = typed),
+  )
+  onMount(() => {
+    void gauges.read()
+    void draft.begin()
+  })
+  $effect(() => draft.keep())
 
   async function keep(event: SubmitEvent) {
     event.preventDefault()
     const body = { name, kind, scale, place, put_away: false }
-    const answer = await ask(api.POST('/api/gauges', { body }))
-    if (answer?.problem) mistakes = answer.problem.errors
-    else if (answer) router.go(`/gauges/${answer.data.id}`)
+    const answer = await outbox.send<Gauge>({
+      method: 'POST',
+      path: '/api/gauges',
+      body,
+      says: `the new gauge ${name}`,
+      where: '/gauges',
+      slot: draft.slot,
+    })
+    if (answer.problem) mistakes = isAway(answer.problem.status) ? [] : answer.problem.errors
+    else {
+      draft.done()
+      router.go(`/gauges/${answer.data.id}`)
+    }
   }
 </script>
 
@@ -84,8 +106,10 @@
       placeholder="where it lives"
       {mistakes}
     />.
-    <button class="act ml-2 text-[17px] leading-tight">Keep it</button>
+    {#if outbox.from('/gauges').length}<span class="text-flame-text">It is on its way.</span>
+    {:else}<button class="act ml-2 text-[17px] leading-tight">Keep it</button>{/if}
   </p>
+  <DraftSays {draft} />
   <Mistakes {mistakes} />
 </form>
 

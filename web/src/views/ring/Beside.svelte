@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { untrack } from 'svelte'
+
   import { api, ask, type Catalogue, type Mistake, type Order, type Schemas } from '$lib/api/client'
   import Choose from '$lib/parts/Choose.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
@@ -15,9 +17,17 @@
     perMm: number
     onclose: () => void
   }
-  let { words, around, order, catalogue, perMm, onclose }: Props = $props()
+  let { words = $bindable(), around, order, catalogue, perMm, onclose }: Props = $props()
   const OWN = ['stock.profile', 'stock.width_mm', 'stock.thickness_mm', 'stock.side_mm', 'rule']
-  let own = $state(Object.fromEntries(OWN.map((path) => [path, words.fields[path] ?? ''])))
+  let own = $state(
+    untrack(() =>
+      Object.fromEntries(OWN.map((path) => [path, words.beside[path] ?? words.fields[path] ?? ''])),
+    ),
+  )
+  $effect(() => {
+    const typed = $state.snapshot(own)
+    untrack(() => (words.beside = typed))
+  })
   let made = $state.raw<Schemas['Comparison'] | null>(null)
   let mistakes = $state.raw<Mistake[]>([])
   let lit = $state('')

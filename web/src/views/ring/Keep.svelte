@@ -11,11 +11,13 @@
     job: Job | null
     mistakes: Mistake[]
     busy: boolean
-    theirs: number
+    ontheirs: boolean
     onkeep: () => void
   }
-  let { words = $bindable(), suggestion, job, mistakes, busy, theirs, onkeep }: Props = $props()
+  let { words = $bindable(), suggestion, job, mistakes, busy, ontheirs, onkeep }: Props = $props()
+  const OWN = ['', 'title', 'customer_name', 'note', 'due', 'ticket']
   let found = $state.raw<Schemas['CustomerOut'][]>([])
+  let asked = $state(false)
   const named = $derived(
     found.find((one) => one.name.toLowerCase() === words.customer.trim().toLowerCase()),
   )
@@ -25,6 +27,7 @@
     const q = words.customer.trim()
     if (!q) {
       found = []
+      asked = true
       return
     }
     const abort = new AbortController()
@@ -33,15 +36,18 @@
       const answer = await ask(
         api.GET('/api/customers', { params: { query }, signal: abort.signal }),
       )
-      if (answer?.data) found = answer.data
+      if (answer?.data) found = answer.data.items
+      asked = answer?.data !== undefined
     }, 60)
     return () => {
       clearTimeout(timer)
       abort.abort()
     }
   })
+  // while nobody has answered yet the customer of a kept job stays its own
   $effect(() => {
-    words.customerId = named ? String(named.id) : ''
+    const id = named ? String(named.id) : ''
+    if (id || asked) words.customerId = id
   })
 
   function take(finger: Schemas['FingerOut']) {
@@ -49,12 +55,8 @@
     words.gauge = finger.gauge_id ? String(finger.gauge_id) : ''
   }
 
-  const own = $derived(
-    mistakes.filter((m) => ['', 'title', 'customer_name', 'note', 'due'].includes(m.field)),
-  )
-  const does = $derived(
-    theirs ? 'Save over theirs' : job ? 'Save the order' : 'Put it on the bench',
-  )
+  const own = $derived(mistakes.filter((m) => OWN.includes(m.field)))
+  const does = $derived(job ? 'Save the order' : 'Put it on the bench')
 </script>
 
 <form
@@ -89,7 +91,14 @@
         type="time"
         {mistakes}
       />{/if}<br />
-    <Word bind:value={words.note} label="Note" field="note" placeholder="a note" {mistakes} />
+    <Word bind:value={words.note} label="Note" field="note" placeholder="a note" {mistakes} /><br />
+    ticket <Word
+      bind:value={words.ticket}
+      label="Ticket"
+      field="ticket"
+      placeholder="its number"
+      {mistakes}
+    />
   </p>
   <datalist id="customers">
     {#each found as one (one.id)}<option value={one.name}></option>{/each}
@@ -103,6 +112,6 @@
       <span class="text-soft">{finger.taken_on}</span>
     </p>
   {/each}
-  <button class="act mt-2 text-[17px]" disabled={busy}>{does}</button>
+  {#if !ontheirs}<button class="act mt-2 text-[17px]" disabled={busy}>{does}</button>{/if}
   <Mistakes mistakes={own} />
 </form>

@@ -1,21 +1,24 @@
 <script lang="ts">
-  import { onMount, untrack } from 'svelte'
+  import { onMount, tick, untrack } from 'svelte'
 
-  import { api, ask, type Catalogue, type Job, type Mistake, type Schemas } from '$lib/api/client'
+  import { type Catalogue, type Job, type Schemas } from '$lib/api/client'
   import { gauges } from '$lib/gauges.svelte'
   import { keys } from '$lib/keys.svelte'
+  import DraftSays from '$lib/parts/DraftSays.svelte'
   import Ledger from '$lib/parts/Ledger.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import TaperDrawing from '$lib/parts/TaperDrawing.svelte'
-  import { router } from '$lib/router.svelte'
+  import Theirs from '$lib/parts/Theirs.svelte'
   import { session } from '$lib/session.svelte'
-  import { fromField, toField } from '$lib/text'
+  import { toField } from '$lib/text'
   import { trueSize } from '$lib/true-size.svelte'
   import Beside from './Beside.svelte'
   import Blanks from './Blanks.svelte'
   import Drawn from './Drawn.svelte'
   import HowSure from './HowSure.svelte'
   import Keep from './Keep.svelte'
+  import { Keeping } from './keeping.svelte'
+  import { shown } from './labels'
   import Lead from './Lead.svelte'
   import { LivePlan } from './live.svelte'
   import {
@@ -35,7 +38,6 @@
 
   let { catalogue, jobId }: { catalogue: Catalogue; jobId: number | null } = $props()
 
-  const DRAFT = 'ring-draft'
   const START = 'ring-start'
   const KEPT_GAUGE = 'kept'
   const live = new LivePlan()
@@ -44,12 +46,7 @@
   const styleOf = (key: string | undefined) =>
     (catalogue.styles.find((one) => one.key === key) ?? catalogue.styles[0]) as StyleSpec
   let words = $state<Words>(untrack(() => first(ways, styleOf('plain-band'))))
-  let job = $state.raw<Job | null>(null)
   let lit = $state('')
-  let busy = $state(false)
-  let refused = $state.raw<Mistake[]>([])
-  let theirs = $state(0)
-  let missing = $state(false)
   let at = $state(0)
   let scale = $state(20)
   let shorthand = $state(false)
@@ -57,6 +54,18 @@
   let true1 = $state(false)
 
   const style = $derived(styleOf(words.fields.style))
+  const keeping = untrack(
+    () =>
+      new Keeping({
+        jobId,
+        catalogue,
+        words: () => words,
+        lay: (laid) => (words = laid),
+        read: readJob,
+        styleOf,
+      }),
+  )
+  const job = $derived(keeping.job)
   const kept = $derived(
     (job?.order as { gauge?: Schemas['GaugeRequest'] | null } | undefined)?.gauge ?? null,
   )
@@ -72,7 +81,7 @@
   const around = $derived({ style, catalogue, ways, gauge })
   const order = $derived(toOrder(words, around))
   const mistakes = $derived(
-    [...live.mistakes, ...refused].filter(
+    [...live.mistakes, ...keeping.refused].filter(
       (one, i, all) =>
         all.findIndex((m) => m.field === one.field && m.message === one.message) === i,
     ),
@@ -81,7 +90,7 @@
   const blankAt = $derived(Math.min(at, (live.plan?.blanks.length ?? 1) - 1))
 
   function setStyle(key: string) {
-    words.fields = intoStyle(words.fields, style, styleOf(key))
+    words = { ...words, ...intoStyle($state.snapshot(words), style, styleOf(key)) }
     at = 0
   }
 
@@ -108,26 +117,37 @@
           words.fields[chosenKey(word)] = field
     }
     shorthand = false
+    words.line = ''
     document.querySelector<HTMLInputElement>('[aria-label="Finger size"]')?.focus()
+  }
+
+  function toggleBeside() {
+    beside = !beside
+    if (!beside) words.beside = {}
+  }
+
+  function readJob(read: Job): Words {
+    const order = read.order as { gauge?: unknown; style?: string }
+    const gaugeKey = order.gauge ? KEPT_GAUGE : ''
+    return fromJob(read, toField(read.due), gaugeKey, ways.units, styleOf(order.style))
   }
 
   onMount(() => {
     void gauges.read()
-    if (jobId) void read(jobId)
-    else {
-      const draft = sessionStorage.getItem(DRAFT)
-      const start = sessionStorage.getItem(START)
-      if (draft) words = { ...words, ...(JSON.parse(draft) as Partial<Words>) }
+    const start = jobId ? null : sessionStorage.getItem(START)
+    sessionStorage.removeItem(START)
+    void keeping.begin(start !== null).then(() => {
       if (start) {
         const { size, ...rest } = JSON.parse(start) as Partial<Words> & { size?: string }
         words = { ...words, ...rest, fields: { ...words.fields, ...(size ? { size } : {}) } }
       }
-      sessionStorage.removeItem(START)
-    }
+      shorthand = words.line !== ''
+      beside = Object.keys(words.beside).length > 0
+    })
     if (!jobId) document.querySelector<HTMLInputElement>('[aria-label="Finger size"]')?.focus()
     const remove = keys.add([
       { key: '/', says: 'the order in one line', run: () => (shorthand = true) },
-      { key: '=', says: 'another stock or rule beside it', run: () => (beside = !beside) },
+      { key: '=', says: 'another stock or rule beside it', run: toggleBeside },
       { key: '1', says: 'true size on this screen', run: () => (true1 = !true1) },
     ])
     return () => {
@@ -137,54 +157,20 @@
   })
   $effect(() => {
     if ((!jobId || job) && gauges.loaded) live.want(order)
-    if (!jobId) sessionStorage.setItem(DRAFT, JSON.stringify(words))
   })
+  $effect(() => keeping.draft.keep())
+  $effect(() => keeping.listen())
 
-  async function read(id: number) {
-    const answer = await ask(api.GET('/api/jobs/{job_id}', { params: { path: { job_id: id } } }))
-    if (answer?.problem) {
-      missing = answer.problem.status === 404
-      refused = answer.problem.errors
-    } else if (answer) {
-      job = answer.data
-      const order = answer.data.order as { gauge?: unknown; style?: string }
-      words = fromJob(
-        answer.data,
-        toField(answer.data.due),
-        order.gauge ? KEPT_GAUGE : '',
-        ways.units,
-        styleOf(order.style),
-      )
-    }
-  }
-
+  /** While it is under way nothing can be typed that would not be in it; a refusal gives the field back. */
   async function keep() {
-    busy = true
-    const body = {
-      title: words.title.trim() || (live.plan?.title ?? ''),
-      customer_name: words.customer,
-      customer_id: words.customerId ? Number(words.customerId) : null,
-      note: words.note,
-      due: fromField(words.day && `${words.day}T${words.hour || '17:00'}`),
-      order,
-      version: theirs || job?.version || null,
-    }
-    const call = job
-      ? api.PUT('/api/jobs/{job_id}', { params: { path: { job_id: job.id } }, body })
-      : api.POST('/api/jobs', { body })
-    const answer = await ask(call)
-    busy = false
-    if (answer?.problem) {
-      refused = answer.problem.errors
-      theirs = answer.problem.version ?? 0
-    } else if (answer) {
-      sessionStorage.removeItem(DRAFT)
-      router.go(`/job/${answer.data.id}`)
-    }
+    const field = document.activeElement as HTMLElement | null
+    await keeping.keep(live.plan?.title ?? '', order)
+    await tick()
+    if (field?.isConnected) field.focus()
   }
 </script>
 
-{#if missing}
+{#if keeping.missing}
   <h1 class="text-3xl">There is no such job in this workshop.</h1>
 {:else}
   <h1 class="sr-only">{job ? `Order of job ${job.number}` : 'New ring'}</h1>
@@ -192,100 +178,129 @@
     <Shorthand
       style={style.key}
       homeScale={ways.home_scale}
+      bind:text={words.line}
       onsaid={said}
-      onclose={() => (shorthand = false)}
+      onclose={() => {
+        shorthand = false
+        words.line = ''
+      }}
     />
   {/if}
-  <div class="top">
-    <Sentence
-      bind:words
-      {style}
-      {catalogue}
-      gauges={choices}
-      {mistakes}
-      plan={live.plan}
-      onstyle={setStyle}
-    />
-    {#if live.plan}
-      <Lead plan={live.plan} at={blankAt} stale={live.stale} onpick={(i) => (at = i)} />
-    {/if}
-    <Keep
-      bind:words
-      suggestion={live.plan?.title ?? ''}
-      {job}
-      {mistakes}
-      {busy}
-      {theirs}
-      onkeep={keep}
-    />
-  </div>
-
-  {#if live.plan}
-    {@const plan = live.plan}
-    {@const blank = plan.blanks[blankAt]}
-    <div class="mt-5">
-      <Blanks
-        {plan}
-        at={blankAt}
-        stale={live.stale}
-        {perMm}
-        bind:lit
-        bind:scale
-        onmove={(field, value) => setField(field, String(value))}
-        onpick={(i) => (at = i)}
+  <DraftSays draft={keeping.draft} />
+  <Theirs
+    editing={keeping}
+    shown={(field, value) => shown(field, value, catalogue)}
+    onsave={keep}
+  />
+  {#if keeping.pending}
+    <p class="text-flame-text mb-3 text-[18px]" data-testid="pending">
+      This sheet is on its way and arrives by itself.
+      <button type="button" class="quiet" onclick={() => keeping.takeBack()}
+        >take it back to change it</button
+      >
+    </p>
+  {/if}
+  <div inert={keeping.busy || keeping.pending !== undefined}>
+    <div class="top">
+      <Sentence
+        bind:words
+        {style}
+        {catalogue}
+        gauges={choices}
+        {mistakes}
+        plan={live.plan}
+        onstyle={setStyle}
+      />
+      {#if live.plan}
+        <Lead plan={live.plan} at={blankAt} stale={live.stale} onpick={(i) => (at = i)} />
+      {/if}
+      <Keep
+        bind:words
+        suggestion={live.plan?.title ?? ''}
+        {job}
+        {mistakes}
+        busy={keeping.busy}
+        ontheirs={keeping.rows !== null}
+        onkeep={keep}
       />
     </div>
-    <WhatIf {plan} stale={live.stale} />
-    {#if beside}
-      <Beside {words} {around} {order} {catalogue} perMm={scale} onclose={() => (beside = false)} />
-    {/if}
-    {#if blank}
-      <div class="bottom">
-        <div>
-          <Ledger
-            {blank}
-            mass={`${blank.mass_g.toFixed(2)} g of ${plan.metal.title}`}
-            stale={live.stale}
-            bind:lit
-          />
-          <div class="mt-4">
-            <StyleFigures {plan} stale={live.stale} onfit={setField} />
+    {#if live.plan}
+      {@const plan = live.plan}
+      {@const blank = plan.blanks[blankAt]}
+      <div class="mt-5">
+        <Blanks
+          {plan}
+          at={blankAt}
+          stale={live.stale}
+          {perMm}
+          bind:lit
+          bind:scale
+          onmove={(field, value) => setField(field, String(value))}
+          onpick={(i) => (at = i)}
+        />
+      </div>
+      <WhatIf {plan} stale={live.stale} />
+      {#if beside}
+        <Beside
+          bind:words
+          {around}
+          {order}
+          {catalogue}
+          perMm={scale}
+          onclose={() => {
+            beside = false
+            words.beside = {}
+          }}
+        />
+      {/if}
+      {#if blank}
+        <div class="bottom">
+          <div>
+            <Ledger
+              {blank}
+              mass={`${blank.mass_g.toFixed(2)} g of ${plan.metal.title}`}
+              stale={live.stale}
+              bind:lit
+            />
+            <div class="mt-4">
+              <StyleFigures {plan} stale={live.stale} onfit={setField} />
+            </div>
+          </div>
+          <div>
+            <Drawn {plan} {blank} ringFirst={style.words.length > 0} {perMm} stale={live.stale} />
+          </div>
+          <div>
+            <TaperDrawing {plan} stale={live.stale} />
+            <HowSure {plan} stale={live.stale} />
+            <OtherRules {plan} stale={live.stale} />
+            <p class="mt-3 flex flex-wrap gap-x-5 text-[15px]">
+              <button type="button" class="quiet" onclick={() => (shorthand = true)}
+                >say it in one line</button
+              >
+              <button type="button" class="quiet" onclick={toggleBeside}
+                >{beside ? 'nothing beside it' : 'compare'}</button
+              >
+              <button
+                type="button"
+                class="quiet"
+                aria-pressed={true1}
+                onclick={() => (true1 = !true1)}>{true1 ? 'fit the screen' : 'true size'}</button
+              >
+            </p>
+            {#if true1 && !trueSize.known}
+              <p class="text-soft text-[15px]">
+                This screen has not been measured: <a class="quiet" href="/true-size"
+                  >lay a bank card on it</a
+                >.
+              </p>
+            {/if}
           </div>
         </div>
-        <div>
-          <Drawn {plan} {blank} ringFirst={style.words.length > 0} {perMm} stale={live.stale} />
-        </div>
-        <div>
-          <TaperDrawing {plan} stale={live.stale} />
-          <HowSure {plan} stale={live.stale} />
-          <OtherRules {plan} stale={live.stale} />
-          <p class="mt-3 flex flex-wrap gap-x-5 text-[15px]">
-            <button type="button" class="quiet" onclick={() => (shorthand = true)}
-              >say it in one line</button
-            >
-            <button type="button" class="quiet" onclick={() => (beside = !beside)}
-              >{beside ? 'nothing beside it' : 'compare'}</button
-            >
-            <button
-              type="button"
-              class="quiet"
-              aria-pressed={true1}
-              onclick={() => (true1 = !true1)}>{true1 ? 'fit the screen' : 'true size'}</button
-            >
-          </p>
-          {#if true1 && !trueSize.known}
-            <p class="text-soft text-[15px]">
-              This screen has not been measured: <a class="quiet" href="/true-size"
-                >lay a bank card on it</a
-              >.
-            </p>
-          {/if}
-        </div>
-      </div>
+      {/if}
+    {:else if mistakes.length}
+      <Mistakes {mistakes} />
     {/if}
-  {:else if mistakes.length}
-    <Mistakes {mistakes} />
-  {/if}
+  </div>
 {/if}
 
 <style>

@@ -40,7 +40,9 @@
     return said && !/^[a-z]/.test(said) ? plan.target.text : ''
   })
   const own = $derived(
-    mistakes.filter((m) => !['', 'title', 'customer_name', 'note', 'due'].includes(m.field)),
+    mistakes.filter(
+      (m) => !['', 'title', 'customer_name', 'note', 'due', 'ticket'].includes(m.field),
+    ),
   )
   const f = $derived(words.fields)
 </script>

@@ -7,11 +7,11 @@
   interface Props {
     style: string
     homeScale: string
+    text: string
     onsaid: (fields: Record<string, string>) => void
     onclose: () => void
   }
-  let { style, homeScale, onsaid, onclose }: Props = $props()
-  let text = $state('')
+  let { style, homeScale, text = $bindable(), onsaid, onclose }: Props = $props()
   let field: HTMLInputElement | undefined = $state()
   let read = $state.raw<Schemas['Shorthand'] | null>(null)
   let readText = $state('')

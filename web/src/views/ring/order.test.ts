@@ -173,23 +173,29 @@ describe('the request behind the words', () => {
 
 describe('another style on the sheet', () => {
   const fields = first(WAYS, PLAIN).fields
+  const into = (typed: Record<string, string>, after: StyleSpec) =>
+    intoStyle({ fields: typed, was: {} }, PLAIN, after).fields
   it('brings its own stock where nobody touched the other', () => {
-    expect(intoStyle(fields, PLAIN, FLAT)['stock.profile']).toBe('sheet')
-    expect(intoStyle(fields, PLAIN, FLAT).leave).toBe('large')
-    expect(intoStyle(fields, PLAIN, FLAT).style).toBe('folded')
+    expect(into(fields, FLAT)['stock.profile']).toBe('sheet')
+    expect(into(fields, FLAT).leave).toBe('large')
+    expect(into(fields, FLAT).style).toBe('folded')
   })
   it('keeps a stock that was typed, unless the style cannot be made from it', () => {
     const typed = { ...fields, 'stock.width_mm': '3.3' }
-    expect(intoStyle(typed, PLAIN, WISHBONE)['stock.width_mm']).toBe('3.3')
-    expect(intoStyle(typed, PLAIN, FLAT)['stock.profile']).toBe('sheet')
+    expect(into(typed, WISHBONE)['stock.width_mm']).toBe('3.3')
+    expect(into(typed, FLAT)['stock.profile']).toBe('sheet')
   })
   it('keeps the finger, the metal and a policy that was chosen', () => {
     const typed = { ...fields, size: 'UK Q', metal: 'platinum-950', leave: 'exact' }
-    expect(intoStyle(typed, PLAIN, FLAT)).toMatchObject({
-      size: 'UK Q',
-      metal: 'platinum-950',
-      leave: 'exact',
-    })
+    expect(into(typed, FLAT)).toMatchObject({ size: 'UK Q', metal: 'platinum-950', leave: 'exact' })
+  })
+  it('lays out again what was typed for a style that one comes back to', () => {
+    const typed = { ...fields, v_angle_deg: '81', size: 'UK Q', 'stock.width_mm': '3.3' }
+    const away = intoStyle({ fields: typed, was: {} }, WISHBONE, FLAT)
+    expect(away.fields['stock.profile']).toBe('sheet')
+    const back = intoStyle({ ...away, fields: { ...away.fields, size: 'UK S' } }, FLAT, WISHBONE)
+    expect(back.fields).toMatchObject({ v_angle_deg: '81', size: 'UK S', 'stock.width_mm': '3.3' })
+    expect(back.was.folded?.['stock.profile']).toBe('sheet')
   })
 })
 

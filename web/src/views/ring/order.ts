@@ -13,8 +13,14 @@ export interface Words {
   customer: string
   customerId: string
   note: string
+  ticket: string
   day: string
   hour: string
+  /** What was typed for each style that was left, for when one comes back to it. */
+  was: Record<string, Record<string, string>>
+  /** The shorthand line and the stock beside it, as far as they were typed. */
+  line: string
+  beside: Record<string, string>
 }
 
 const JOIN = ['join.saw_passes', 'join.blade', 'join.file_passes', 'join.trim_mm']
@@ -81,18 +87,33 @@ export function stockOf(style: StyleSpec): Record<string, string> {
   }
 }
 
-/** Another style on the sheet: its own words begin anew; a stock that nobody touched becomes its own. */
+const COMMON = /^(style|size|metal|stock\..*|rule|leave|join\..*|round_to_mm|wide)$/
+const STOCK = /^stock\./
+
+function only(fields: Record<string, string>, wanted: (path: string) => boolean) {
+  return Object.fromEntries(Object.entries(fields).filter(([path]) => wanted(path)))
+}
+
+/** Another style on the sheet: its own words as they were left, or as they begin; a stock that nobody touched, or that
+ * it cannot be made from, becomes its own. */
 export function intoStyle(
-  fields: Record<string, string>,
+  words: Pick<Words, 'fields' | 'was'>,
   before: StyleSpec,
   after: StyleSpec,
-): Record<string, string> {
+): Pick<Words, 'fields' | 'was'> {
+  const { fields } = words
+  const left = words.was[after.key]
   const first = stockOf(before)
   const untouched = Object.entries(first).every(([path, value]) => fields[path] === value)
   const unfit = after.profiles.length > 0 && !after.profiles.includes(fields['stock.profile'] ?? '')
-  const stock = untouched || unfit ? stockOf(after) : {}
+  const own = left ? only(left, (path) => !COMMON.test(path)) : styleFields(after)
+  const itsStock = left ? only(left, (path) => STOCK.test(path)) : stockOf(after)
+  const stock = untouched || unfit ? itsStock : {}
   const leave = fields.leave === before.leave ? after.leave : (fields.leave ?? after.leave)
-  return { ...fields, ...styleFields(after), ...stock, leave, style: after.key }
+  return {
+    fields: { ...fields, ...own, ...stock, leave, style: after.key },
+    was: { ...words.was, [before.key]: { ...fields } },
+  }
 }
 
 type Data = Record<string, unknown>
@@ -213,7 +234,7 @@ export function fromJob(
   }
   const rest = Object.entries(order).filter(([key]) => !['gauge', 'spread', 'join'].includes(key))
   flat(Object.fromEntries(rest), '')
-  const used = job.plan.used
+  const used = job.plan?.used ?? { rule: 'centroid', leave: 'exact', join: {}, round_to_mm: 0.1 }
   for (const word of style.words) {
     if (word.kind === 'one-of')
       fields[chosenKey(word)] = word.parts.find((part) => fields[part.field])?.field ?? word.first
@@ -230,6 +251,10 @@ export function fromJob(
     customer: job.customer_name,
     customerId: job.customer_id ? String(job.customer_id) : '',
     note: job.note,
+    ticket: job.ticket,
+    was: {},
+    line: '',
+    beside: {},
     day: due.slice(0, 10),
     hour: due.slice(11) || '17:00',
   }
@@ -260,6 +285,10 @@ export function first(ways: Schemas['Ways'], style: StyleSpec): Words {
     customer: '',
     customerId: '',
     note: '',
+    ticket: '',
+    was: {},
+    line: '',
+    beside: {},
     day: '',
     hour: '17:00',
   }

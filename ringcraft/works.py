@@ -1,0 +1,105 @@
+"""The kinds of work that stand on a bench, one entry each: how an order is read, planned, followed and judged.
+
+Bench, card, papers, job file and scheduling ask this registry and know no kind behind it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from ringcraft import __version__
+from ringcraft.errors import BadRequest, CraftError
+from ringcraft.following import Verdict, replan, sets_the_plan, verdicts
+from ringcraft.styles import AnyPlan, plan_ring, read_ring
+from ringcraft.work.kept import read_kept
+from ringcraft.work.plan import PLAN_VERSION, WorkPlan
+
+SAME_MM = 0.0005  # cut lengths closer than this are one and the same figure
+
+
+@dataclass(frozen=True)
+class Work:
+    """One kind of work.
+
+    ``read`` takes plain JSON data to a typed order (raises BadRequest), ``plan`` an order to its plan (CraftError),
+    ``measured`` the same for the stock as measured, ``moves`` says whether a measure changes the plan at all,
+    ``judge`` says what each measure means. ``kept`` reads plans that were kept, whatever their age.
+    """
+
+    key: str
+    title: str
+    read: Callable[[object], Any]
+    plan: Callable[[Any], WorkPlan]
+    measured: Callable[[Any, Mapping[str, float]], WorkPlan]
+    moves: Callable[[Any, Mapping[str, float]], bool]
+    judge: Callable[[Any, Any, Mapping[str, float]], tuple[Verdict, ...]]
+    answer: TypeAdapter[Any]
+
+    def kept(self, data: object) -> WorkPlan:
+        """A kept plan as it was, in today's shape; raises KeptPlanError."""
+        return read_kept(self.answer, data)
+
+
+MAKE = Work(
+    key="make",
+    title="a ring to make",
+    read=read_ring,
+    plan=plan_ring,
+    measured=replan,
+    moves=sets_the_plan,
+    judge=verdicts,
+    answer=TypeAdapter(AnyPlan),
+)
+WORKS: dict[str, Work] = {work.key: work for work in (MAKE,)}
+
+
+@dataclass(frozen=True)
+class Followed:
+    """A job as it is followed: the plan then, the plan for what was measured, what each measure says.
+
+    ``wrong`` is why the stock as measured cannot be planned, ``older`` what an older plan cannot answer any more.
+    """
+
+    plan: WorkPlan
+    now: WorkPlan
+    wrong: str
+    older: str
+    verdicts: tuple[Verdict, ...]
+
+
+def follow(work: Work, order: object, plan: WorkPlan, values: Mapping[str, float]) -> Followed:
+    """Follow a kept plan with the measures taken [mm or g].
+
+    Where today's rules give another figure for the same order, the kept figure stands and the measures are judged
+    against it: what is new in the rules must not look like something that was measured.
+    """
+    now, wrong, older = plan, "", ""
+    try:
+        read = work.read(order)
+        if work.moves(read, values):
+            if is_current(plan) or same_cuts(plan, work.plan(read)):
+                now = work.measured(read, values)
+            else:
+                older = (
+                    f"Planned by version {plan.engine}, whose figures stand: what was measured is not worked into "
+                    "them. Plan it anew beside it to see what today's rules say."
+                )
+    except (CraftError, BadRequest) as problem:
+        error = problem.errors[0] if isinstance(problem, BadRequest) else problem
+        wrong = f"{error.message} {error.hint}".strip()
+    return Followed(plan, now, wrong, older, work.judge(plan, now, values))
+
+
+def is_current(plan: WorkPlan) -> bool:
+    """Whether a plan was made by this version."""
+    return plan.engine == __version__ and plan.plan_version == PLAN_VERSION
+
+
+def same_cuts(one: WorkPlan, other: WorkPlan) -> bool:
+    """Whether two plans cut the same pieces to the same lengths."""
+    cuts = [{blank.name: blank.cut_length_mm for blank in plan.blanks} for plan in (one, other)]
+    return cuts[0].keys() == cuts[1].keys() and all(abs(cuts[0][k] - cuts[1][k]) < SAME_MM for k in cuts[0])

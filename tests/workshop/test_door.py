@@ -1,0 +1,187 @@
+"""The door of the API: nothing that cannot be read gets in, and whatever goes wrong has one shape."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+from django.test import Client, override_settings
+
+from tests.orders import order
+from tests.workshop.conftest import PASSWORD, Shop
+from workshop.api import api
+from workshop.api.problems import KINDS
+from workshop.core.pages import page_of
+from workshop.core.text import is_ugly, ugly_fields
+from workshop.customers.models import Customer
+from workshop.jobs.models import Job
+
+UGLY = ["half \ud800", "\udfff", "nought \0", "bell \x07", "\x7f", "\x85", "no \uffff", "no \ufdd0\U0001fffe"]
+FINE = ["Ångström", "指輪", "💍 ring", "two\nlines", "tab\t", "é combining", "👩‍🔧", "عقد", "½"]
+
+
+def is_problem(answer: Any, status: int) -> bool:
+    body = answer.json()
+    assert answer.status_code == status, body
+    assert body["kind"] == KINDS[status]
+    assert body["errors"]
+    assert all(set(error) == {"field", "message", "hint"} and error["message"] for error in body["errors"])
+    return True
+
+
+@pytest.mark.parametrize("text", UGLY)
+def test_ugly_text_is_ugly(text: str) -> None:
+    assert is_ugly(text)
+
+
+@pytest.mark.parametrize("text", FINE)
+def test_what_people_write_is_not(text: str) -> None:
+    assert not is_ugly(text)
+
+
+@pytest.mark.parametrize("text", UGLY)
+@pytest.mark.parametrize(
+    ("method", "path", "body", "field"),
+    [
+        ("post", "/jobs", {"title": "UGLY", "order": order()}, "title"),
+        ("post", "/jobs", {"title": "band", "order": order(size="UGLY")}, "order.size"),
+        ("post", "/jobs/import", {"format": "UGLY"}, "format"),
+        ("post", "/plan/ring", order(metal="UGLY"), "metal"),
+        ("post", "/plan/size", {"text": "UGLY"}, "text"),
+        ("post", "/customers", {"name": "UGLY"}, "name"),
+        ("post", "/gauges", {"name": "x", "kind": "mandrel", "scale": "us", "place": "UGLY"}, "place"),
+        ("post", "/gauges/chart/read", {"text": "UGLY"}, "text"),
+        ("put", "/ways/mine", {"rule": "UGLY", "version": 1}, "rule"),
+        ("post", "/session", {"username": "UGLY", "password": "x"}, "username"),
+        ("put", "/session/password", {"now": "UGLY", "new": "x"}, "now"),
+        ("put", "/jobs/1/steps/cut", {"done": "UGLY"}, "done"),
+    ],
+)
+def test_ugly_text_is_refused_at_its_field_at_every_door(
+    ours: Shop, text: str, method: str, path: str, body: Any, field: str
+) -> None:
+    sent = json.loads(json.dumps(body).replace("UGLY", "UGLY"), object_hook=None)
+
+    def spoil(data: Any) -> Any:
+        if isinstance(data, dict):
+            return {name: spoil(value) for name, value in data.items()}
+        return text if data == "UGLY" else data
+
+    answer = ours.send(method, path, spoil(sent))
+    assert is_problem(answer, 422)
+    assert answer.json()["errors"][0]["field"] == field
+
+
+def test_a_name_of_a_field_that_is_ugly_is_refused_too(ours: Shop) -> None:
+    assert is_problem(ours.send("post", "/plan/ring", {"order\ud800": 1}), 422)
+    assert [error.field for error in ugly_fields({"a": [{"b": "x\0"}]})] == ["a.0.b"]
+
+
+@pytest.mark.parametrize(("path", "field"), [("/customers?q=%00", "q"), ("/jobs/find?q=a%00b", "q")])
+def test_an_ugly_question_is_refused_at_its_name(ours: Shop, path: str, field: str) -> None:
+    answer = ours.send("get", path)
+    assert is_problem(answer, 422)
+    assert answer.json()["errors"][0]["field"] == field
+
+
+def test_every_status_has_the_one_shape(ours: Shop) -> None:
+    client, kind = ours.client, "application/json"
+    nobody = Client()
+    assert is_problem(client.post("/api/jobs", "{", content_type=kind), 400)
+    assert is_problem(client.post("/api/jobs", "[" * 100_000, content_type=kind), 400)
+    assert is_problem(client.post("/api/jobs", b"\xff\xfe{", content_type=kind), 400)
+    assert is_problem(client.post("/api/jobs", '{"title": ' + "9" * 5000 + "}", content_type=kind), 400)
+    assert is_problem(nobody.get("/api/bench"), 401)
+    strict = Client(enforce_csrf_checks=True)
+    strict.force_login(ours.user, backend="django.contrib.auth.backends.ModelBackend")
+    assert is_problem(strict.post("/api/jobs", "{}", content_type=kind), 403)
+    assert is_problem(strict.post("/api/session", '{"username": "a", "password": "b"}', content_type=kind), 403)
+    assert is_problem(client.get("/api/nowhere"), 404)
+    assert is_problem(client.get("/api/jobs/999999"), 404)
+    assert is_problem(client.get("/api/jobs/%00"), 404)
+    wrong = client.patch("/api/jobs", "{}", content_type=kind)
+    assert is_problem(wrong, 405)
+    assert wrong["Allow"]
+    large = json.dumps({"title": "x" * 2_100_000})
+    assert is_problem(client.post("/api/jobs", large, content_type=kind), 413)
+    deep = {"title": "x", "order": json.loads('{"a":' * 60 + "1" + "}" * 60)}
+    assert is_problem(client.post("/api/jobs", json.dumps(deep), content_type=kind), 422)
+
+
+@override_settings(AXES_FAILURE_LIMIT=3)
+def test_too_many_wrong_passwords_are_said_in_the_one_shape(ours: Shop) -> None:
+    client = Client()
+    for _ in range(2):
+        wrong = json.dumps({"username": "ours", "password": "wrong"})
+        assert client.post("/api/session", wrong, content_type="application/json").status_code == 401
+    for _ in range(3):
+        answer = client.post("/api/session", wrong, content_type="application/json")
+        assert is_problem(answer, 429)
+    right = json.dumps({"username": "ours", "password": PASSWORD})
+    assert is_problem(client.post("/api/session", right, content_type="application/json"), 429)
+
+
+@override_settings(AXES_FAILURE_LIMIT=3, PROXIES=1)
+def test_behind_a_balancer_an_attacker_locks_nobody_else_out(ours: Shop) -> None:
+    def ask(seen: str, password: str) -> int:
+        body = json.dumps({"username": "ours", "password": password})
+        headers = {"X-Forwarded-For": seen}
+        status = Client().post("/api/session", body, content_type="application/json", headers=headers).status_code
+        return int(status)
+
+    for _ in range(5):
+        last = ask("10.0.0.5, 203.0.113.9", "wrong")  # what a client says of itself before it is not believed
+    assert last == 429
+    assert ask("203.0.113.9, 198.51.100.7", PASSWORD) == 200
+    assert ask("198.51.100.7, 203.0.113.9", PASSWORD) == 429
+    assert ask("nonsense", PASSWORD) == 200
+
+
+def test_every_problem_is_declared_at_every_operation() -> None:
+    schema = api.get_openapi_schema()
+    for path, operations in schema["paths"].items():
+        for method, operation in operations.items():
+            declared = {int(status) for status in operation["responses"]}
+            assert set(KINDS) <= declared, (method, path)
+    assert set(schema["components"]["schemas"]["Conflict"]["properties"]) >= {"theirs", "version", "by", "changed"}
+
+
+def test_pages_lose_nothing_and_say_how_many_there_are(ours: Shop) -> None:
+    names = [f"{name} {n % 7}" for n in range(30) for name in ("Pym", "pym", "Ärden", "Zed")]
+    Customer.objects.bulk_create([Customer(workshop=ours.workshop, name=name) for name in names])
+    seen: list[int] = []
+    more, count = "", 0
+    while True:
+        page = ours.send("get", f"/customers?after={more}").json()
+        seen += [one["id"] for one in page["items"]]
+        more, count = page["more"], page["count"]
+        if not more:
+            break
+    assert (len(seen), len(set(seen)), count) == (len(names), len(names), len(names))
+    by_name = [one.pk for one in Customer.objects.order_by("name", "id")]
+    assert seen == by_name
+
+
+@pytest.mark.parametrize("after", ["x", "W10", "WzFd", "W3RydWUsMV0", "WyJhIiwgMTBlOTBd", "%F0%9F%92%8D"])
+def test_a_place_in_a_list_that_is_none_is_refused(ours: Shop, after: str) -> None:
+    answer = ours.send("get", f"/customers?after={after}")
+    assert (answer.status_code, answer.json()["errors"][0]["field"]) == (422, "after")
+
+
+def test_two_hundred_and_more_open_jobs_are_all_there(ours: Shop) -> None:
+    first = ours.job()
+    fields = {f.name: getattr(first, f.name) for f in Job._meta.concrete_fields if f.name not in ("id", "number")}
+    Job.objects.bulk_create([Job(**fields, number=n) for n in range(2, 431)])
+    bench = ours.send("get", "/bench").json()
+    assert (bench["open_count"], len(bench["rings"]), bench["not_drawn"]) == (430, 400, 30)
+    assert len(bench["day"]["order"]) == 430
+    listed, more = [], ""
+    while True:
+        page = ours.send("get", f"/jobs?after={more}").json()
+        listed += [line["number"] for line in page["items"]]
+        more = page["more"]
+        if not more:
+            break
+    assert listed == list(range(430, 0, -1))
+    assert page_of(Job.objects.all(), ("-number",)).count == 430

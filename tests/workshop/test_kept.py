@@ -1,0 +1,257 @@
+"""What was kept stays: old plans at every door, a bad job on the bench, another style, the way up from the first release."""
+
+from __future__ import annotations
+
+import json
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+from django.utils import timezone
+
+from ringcraft.styles import STYLES
+from tests.orders import order, style_order
+from tests.workshop.conftest import Shop
+from workshop.core.models import Event
+from workshop.jobs.actions import tick_step
+from workshop.jobs.measures import Taken, take_measure
+from workshop.jobs.models import Job, Measure, PastPlan, StepDone
+
+KEPT = Path(__file__).parents[1] / "kept"
+FIXTURES = sorted(KEPT.glob("shape-*/*.json"))
+PAPERS = ("blank.pdf", "blank.svg", "blank.dxf", "ticket.pdf")
+
+
+def with_kept(shop: Shop, path: Path) -> Job:
+    """A job as an older version left it."""
+    data = json.loads(path.read_text())
+    job = shop.job()
+    Job.objects.filter(pk=job.pk).update(order=data["order"], plan=data["plan"], engine="0.1.0", plan_version=0)
+    return Job.objects.get(pk=job.pk)
+
+
+@pytest.mark.parametrize("path", FIXTURES, ids=lambda path: f"{path.parent.name}-{path.stem}")
+def test_an_older_plan_is_served_at_every_door_with_its_own_figures(ours: Shop, path: Path) -> None:
+    job = with_kept(ours, path)
+    cuts = [blank["cut_text"] for blank in job.plan["blanks"]]
+    answer = ours.send("get", f"/jobs/{job.pk}").json()
+    assert [blank["cut_text"] for blank in answer["plan"]["blanks"]] == cuts
+    assert (answer["engine"], answer["current"], answer["trouble"]) == ("0.1.0", False, "")
+    assert all(ours.send("get", f"/jobs/{job.pk}/{paper}").status_code == 200 for paper in PAPERS)
+    assert ours.send("get", f"/jobs/{job.pk}/file").json()["plan"] == job.plan
+    assert ours.send("put", f"/jobs/{job.pk}/steps/{job.plan['route'][0]['key']}", {"done": True}).status_code == 200
+    assert len(ours.send("get", "/bench").json()["rings"]) == 1
+    assert Job.objects.get(pk=job.pk).plan == job.plan
+
+
+def test_todays_plan_stands_beside_an_older_one_and_takes_its_place_only_when_asked(ours: Shop) -> None:
+    job = ours.job()
+    job.plan["blanks"][0] |= {"cut_text": "59.9", "cut_length_mm": 59.9}
+    job.engine, job.plan["engine"] = "0.1.0", "0.1.0"
+    job.save()
+    beside = ours.send("get", f"/jobs/{job.pk}/anew").json()
+    assert beside["changes"] == ["band: 60.3 mm, kept 59.9"]
+    assert ours.send("get", f"/jobs/{job.pk}").json()["plan"]["blanks"][0]["cut_text"] == "59.9"
+    measured = ours.send("put", f"/jobs/{job.pk}/measures/stock-thickness", {"text": "1.9"}).json()
+    assert measured["now"]["blanks"][0]["cut_text"] == "59.9"
+    assert "0.1.0" in measured["older"]
+    assert ours.send("put", f"/jobs/{job.pk}/anew", {"version": 7}).status_code == 409
+    taken = ours.send("put", f"/jobs/{job.pk}/anew", {"version": 1}).json()
+    assert (taken["plan"]["blanks"][0]["cut_text"], taken["current"], taken["version"]) == ("60.3", True, 2)
+    past = PastPlan.objects.get(job=job)
+    assert (past.plan["blanks"][0]["cut_text"], past.engine) == ("59.9", "0.1.0")
+
+
+@pytest.mark.parametrize("spoilt", [{}, [], "plan", {"blanks": [{"cut_text": "59.9"}]}, {"plan_version": 99}])
+def test_one_job_that_cannot_be_read_is_named_and_hurts_no_other(ours: Shop, spoilt: Any) -> None:
+    good, bad = ours.job("good"), ours.job("bad")
+    Job.objects.filter(pk=bad.pk).update(plan=spoilt)
+    assert len(ours.send("get", "/bench").json()["rings"]) == 2
+    card = ours.send("get", f"/jobs/{bad.pk}").json()
+    assert card["plan"] is None
+    assert "kept" in card["trouble"]
+    assert card["figures"] == (
+        [{"title": "piece", "text": "59.9"}] if isinstance(spoilt, dict) and "blanks" in spoilt else []
+    )
+    for method, door, body, status in (
+        ("get", "file", None, 200),
+        ("get", "ticket.pdf", None, 422),
+        ("put", "steps/cut", {"done": True}, 422),
+        ("put", "measures/stock-thickness", {"text": "1.8"}, 422),
+        ("put", "place", {"place": "setter", "version": 1}, 200),
+        ("put", "closed", {"closed": True}, 200),
+        ("put", "closed", {"closed": False}, 200),
+        ("get", "anew", None, 200),
+        ("put", "anew", {"version": 1}, 200),
+    ):
+        assert ours.send(method, f"/jobs/{bad.pk}/{door}", body).status_code == status, door
+    assert ours.send("get", f"/jobs/{bad.pk}").json()["trouble"] == ""
+    assert ours.send("get", f"/jobs/{good.pk}").status_code == 200
+
+
+def test_the_bench_names_a_job_in_trouble(ours: Shop) -> None:
+    good, bad = ours.job("good"), ours.job("bad")
+    Job.objects.filter(pk=bad.pk).update(trouble="Its plan cannot be read.")
+    bench = ours.send("get", "/bench").json()
+    assert [ring["id"] for ring in bench["rings"]] == [good.pk]
+    assert bench["troubled"] == [{"id": bad.pk, "number": 2, "name": "Pym, bad", "says": "Its plan cannot be read."}]
+
+
+def test_times_at_the_end_of_the_calendar_break_no_bench(ours: Shop) -> None:
+    job = ours.job()
+    end = datetime(9999, 12, 31, 23, 59, tzinfo=UTC)
+    Job.objects.filter(pk=job.pk).update(due=end, ready_at=end)
+    StepDone.objects.create(job=job, route_key=job.route_key, key="measure-stock", at=end)
+    assert ours.send("get", "/bench").status_code == 200
+    assert ours.send("put", f"/jobs/{job.pk}/steps/square-end", {"done": True}).status_code == 200
+    assert ours.send("get", f"/jobs/{job.pk}").status_code == 200
+
+
+def test_steps_of_another_style_do_not_count_and_come_back_with_it(ours: Shop) -> None:
+    job = ours.job()
+    for key in ("measure-stock", "square-end", "scribe"):
+        tick_step(ours.actor, job, key, True)
+    take_measure(ours.actor, job, Taken("stock-thickness", "1.82"))
+    take_measure(ours.actor, job, Taken("cut-length", "60.2"))
+    body = {"title": job.title, "customer_name": "Pym", "order": style_order("wishbone"), "version": 1}
+    other = ours.send("put", f"/jobs/{job.pk}", body).json()
+    assert other["done"] == []
+    assert other["standing"]["next_key"] == other["plan"]["route"][0]["key"]
+    assert "cut-length" not in [m["key"] for m in other["measures"]]
+    back = ours.send("put", f"/jobs/{job.pk}", body | {"order": order(), "version": 2}).json()
+    assert [step["key"] for step in back["done"]] == ["measure-stock", "square-end", "scribe"]
+    assert "cut-length" in [m["key"] for m in back["measures"]]
+    assert Job.objects.get(pk=job.pk).past_plans.count() == 2
+
+
+def test_measures_of_another_profile_are_put_aside_and_stay_in_the_history(ours: Shop) -> None:
+    job = ours.job()
+    take_measure(ours.actor, job, Taken("stock-thickness", "1.82"))
+    body = {"title": job.title, "customer_name": "Pym", "order": order("square"), "version": 1}
+    assert ours.send("put", f"/jobs/{job.pk}", body).json()["measures"] == []
+    assert [row.text for row in Measure.objects.filter(job=job)] == ["1.82", ""]
+
+
+def test_an_order_of_another_kind_of_work_is_not_planned_as_a_ring_to_make(ours: Shop) -> None:
+    job = ours.job()
+    Job.objects.filter(pk=job.pk).update(work="unheard-of")
+    body = {"title": job.title, "customer_name": "Pym", "order": order("square"), "version": 1}
+    answer = ours.send("put", f"/jobs/{job.pk}", body)
+    assert (answer.status_code, answer.json()["errors"][0]["field"]) == (422, "work")
+    assert not Job.objects.get(pk=job.pk).past_plans.exists()
+
+
+def test_measures_are_a_history_and_the_newest_holds(ours: Shop) -> None:
+    job = ours.job()
+    path = f"/jobs/{job.pk}/measures/stock-thickness"
+    ours.send("put", path, {"text": "1.81"})
+    late = {"Bench-Seconds-Ago": "7200"}
+    answer = ours.send("put", path, {"text": "1.70"}, **late).json()  # from the outbox of a device that was away
+    assert (answer["measures"][0]["text"], answer["measures"][0]["readings"]) == ("1.81", 2)
+    assert ours.send("put", path, {"text": ""}).json()["measures"] == []
+    again = ours.send("put", path, {"text": "1.83"}).json()["measures"][0]
+    assert (again["text"], again["by"], again["readings"]) == ("1.83", "ours", 3)  # taking it away is no reading
+    row = Measure.objects.order_by("id").first()
+    assert row is not None
+    assert (row.shape, row.next_key, row.route_key) == ("strip", "measure-stock", "")
+
+
+def test_a_step_is_done_again_and_taken_back_as_rows(ours: Shop) -> None:
+    job = ours.job()
+    path = f"/jobs/{job.pk}/steps/measure-stock"
+    ours.send("put", path, {"done": True, "minutes": 2.5})
+    ours.send("put", path, {"done": True})
+    assert StepDone.objects.count() == 1
+    again = ours.send("put", path, {"done": True, "again": True}).json()
+    assert again["done"][0]["nth"] == 2
+    assert ours.send("put", path, {"done": False}).json()["done"][0]["nth"] == 1
+    assert ours.send("put", path, {"done": False}).json()["done"] == []
+    rows = list(StepDone.objects.order_by("nth"))
+    assert [(row.nth, row.taken_back_at is not None) for row in rows] == [(1, True), (2, True)]
+    assert float(rows[0].minutes or 0) == 2.5
+    assert ours.send("put", path, {"done": True}).json()["done"][0]["nth"] == 3
+    assert ours.send("put", path, {"done": True, "minutes": 1e9}).json()["errors"][0]["field"] == "minutes"
+
+
+def test_a_tick_from_a_device_that_was_away_counts_from_when_it_was_done(ours: Shop) -> None:
+    job = ours.job()
+    ours.send("put", f"/jobs/{job.pk}/steps/measure-stock", {"done": True}, **{"Bench-Seconds-Ago": "600"})
+    at = StepDone.objects.get().at
+    assert timedelta(minutes=9) < timezone.now() - at < timedelta(minutes=12)
+
+
+def test_a_history_calls_a_step_as_its_card_did_when_it_was_done(ours: Shop) -> None:
+    job = ours.job()
+    planned = {step["key"]: step["title"] for step in job.plan["route"]}["scribe"]
+    ours.send("put", f"/jobs/{job.pk}/measures/stock-thickness", {"text": "1.9"}, **{"Bench-Seconds-Ago": "600"})
+    shown = ours.send("put", f"/jobs/{job.pk}/steps/scribe", {"done": True}).json()["now"]["route"]
+    ours.send("put", f"/jobs/{job.pk}/measures/stock-thickness", {"text": ""})
+    ticked, measured = (ours.send("get", f"/jobs/{job.pk}/history").json()["items"][at]["after"] for at in (1, 2))
+    assert ticked["title"] == next(step["title"] for step in shown if step["key"] == "scribe")
+    assert ticked["title"] != planned
+    assert timezone.now() - datetime.fromisoformat(measured["at"]) > timedelta(minutes=9)
+
+
+def test_everything_that_happens_to_a_job_is_in_its_history(ours: Shop) -> None:
+    job = ours.job()
+    ours.send("put", f"/jobs/{job.pk}/steps/measure-stock", {"done": True})
+    ours.send("put", f"/jobs/{job.pk}/place", {"place": "setter", "version": 1})
+    body = {"title": "other", "customer_name": "Pym", "order": order(), "version": 1}
+    ours.send("put", f"/jobs/{job.pk}", body)
+    lines = ours.send("get", f"/jobs/{job.pk}/history").json()
+    assert [line["what"] for line in lines["items"]] == ["changed", "placed", "ticked", "created"]
+    assert (lines["items"][0]["before"], lines["items"][0]["after"]) == ({"title": "band"}, {"title": "other"})
+    assert {line["by"] for line in lines["items"]} == {"ours"}
+
+
+def test_the_history_of_gauges_customers_and_ways_is_the_same_one(ours: Shop) -> None:
+    gauge = ours.send("post", "/gauges", {"name": "peg", "kind": "mandrel", "scale": "us"}).json()
+    ours.send("put", f"/gauges/{gauge['id']}", {"name": "pin", "kind": "mandrel", "scale": "us", "version": 1})
+    ours.send("post", "/customers", {"name": "Pym"})
+    ours.send("put", "/ways/mine", {"units": "in", "version": 1})
+    events = list(Event.objects.filter(workshop=ours.workshop).order_by("id"))
+    said = [(event.kind, event.what) for event in events]
+    assert said == [("gauge", "created"), ("gauge", "changed"), ("customer", "created"), ("user", "ways-set")]
+    assert (events[1].before, events[1].after) == ({"name": "peg"}, {"name": "pin"})
+
+
+OLD = [("core", None), ("jobs", "0002_initial"), ("people", "0001_initial")]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_what_the_first_release_kept_comes_up_with_every_figure() -> None:
+    executor = MigrationExecutor(connection)
+    executor.migrate(OLD)
+    apps = executor.loader.project_state([("jobs", "0002_initial"), ("people", "0001_initial")]).apps
+    shop = apps.get_model("people", "Workshop").objects.create(name="old shop")
+    old_job = apps.get_model("jobs", "Job")
+    made = {}
+    for number, path in enumerate([*FIXTURES, None]):
+        data = json.loads(path.read_text()) if path else {"order": {}, "plan": {"no": "plan"}}
+        job = old_job.objects.create(
+            workshop=shop, number=number, title="old", order=data["order"], plan=data["plan"], engine="0.1.0"
+        )
+        made[job.pk] = data
+        key = data["plan"]["route"][0]["key"] if path else "cut"
+        apps.get_model("jobs", "StepDone").objects.create(job=job, key=key, at=timezone.now())
+        apps.get_model("jobs", "Measure").objects.create(
+            job=job, key="cut-length", text="60", value=60, at=timezone.now()
+        )
+        apps.get_model("jobs", "Event").objects.create(job=job, what="created", detail={"cut": "60"})
+    executor = MigrationExecutor(connection)
+    executor.migrate(executor.loader.graph.leaf_nodes())
+    for job in Job.objects.all():
+        data = made[job.pk]
+        assert job.plan == data["plan"]
+        assert Event.objects.filter(kind="job", thing_id=job.pk, what="created", workshop_id=shop.pk).count() == 1
+        if "blanks" not in data["plan"]:
+            assert job.trouble
+            continue
+        assert float(job.cut_mm) == pytest.approx(data["plan"]["blanks"][0]["cut_length_mm"], abs=1e-4)
+        assert job.next_key == data["plan"]["route"][1]["key"]
+        assert job.route_key == f"make/{data['plan']['style']}"
+    assert Job.objects.exclude(trouble="").count() == 1
+    assert {job.route_key.partition("/")[2] for job in Job.objects.filter(trouble="")} == set(STYLES)

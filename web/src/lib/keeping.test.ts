@@ -1,0 +1,171 @@
+import { describe, expect, it } from 'vitest'
+
+import { told } from '../views/card/history'
+import { doneTimes, worded } from '../views/card/overlay'
+import { flat, labelOf, labelsOf, lay } from '../views/ring/labels'
+import type { StyleSpec, Words } from '../views/ring/order'
+import type { Catalogue, Step } from './api/client'
+import { dayWords, nth, whenWords } from './text'
+import { besides, chosen } from './theirs'
+
+describe('theirs beside mine', () => {
+  const base = { note: 'plain', size: 'N', name: 'Pym' }
+  const mine = { note: 'mine', size: 'N', name: 'Pym' }
+  const theirs = { note: 'theirs', size: 'O', name: 'Pym' }
+  const rows = besides(base, mine, theirs, { note: 'note', size: 'size' })
+  it('shows what differs and nothing else', () =>
+    expect(rows.map((row) => [row.field, row.mine, row.theirs])).toEqual([
+      ['note', 'mine', 'theirs'],
+      ['size', 'N', 'O'],
+    ]))
+  it('keeps what I touched and takes what only they touched, until somebody chooses', () =>
+    expect(chosen(mine, rows)).toEqual({ note: 'mine', size: 'O', name: 'Pym' }))
+  it('takes what was chosen', () =>
+    expect(
+      chosen(
+        mine,
+        rows.map((row) => ({ ...row, pick: 'theirs' as const })),
+      ),
+    ).toEqual(theirs))
+  it('sees a field that one of the two does not have', () => {
+    const [row] = besides({}, { a: '' }, { b: 'new' }, {})
+    expect(row).toMatchObject({ field: 'b', mine: '', theirs: 'new', pick: 'theirs' })
+  })
+})
+
+describe('a sheet as flat fields', () => {
+  const part = { field: 'fit_mm', label: 'Fit' }
+  const style = {
+    key: 'stack',
+    words: [{ field: 'outer', label: 'Outer bands', parts: [part] }],
+  } as unknown as StyleSpec
+  const words = {
+    fields: { size: 'UK N', 'outer.1.fit_mm': '-0.05' },
+    customer: 'Pym',
+    title: 'band',
+    ticket: '',
+    note: '',
+    day: '',
+    hour: '17:00',
+    gauge: 'kept',
+  } as unknown as Words
+  it('goes out and comes back', () => {
+    const laid = lay(words, { ...flat(words), note: 'new', 'order.size': 'UK O', gauge: '' })
+    expect(laid).toMatchObject({ note: 'new', gauge: '', hour: '17:00', customer: 'Pym' })
+    expect(laid.fields).toEqual({ size: 'UK O', 'outer.1.fit_mm': '-0.05' })
+  })
+  it('says no hour where there is no day', () => expect(flat(words).hour).toBe(''))
+  it('has a label for each word, for an entry of a list with its place, for nothing that is not shown', () => {
+    const labels = labelsOf(style)
+    expect(labelOf('order.size', labels)).toBe('finger size')
+    expect(labelOf('order.outer.1.fit_mm', labels)).toBe('Fit 2')
+    expect(labelOf('order.costly_share', labels)).toBe('')
+    expect(labelOf('note', labels)).toBe('note')
+  })
+})
+
+describe('a card with something on its way', () => {
+  const done = [{ key: 'cut', at: '2026-05-04T10:00:00Z', by: 'Wren', nth: 1 }]
+  const tick = (key: string, isDone: boolean, job = 7) => ({
+    path: `/api/jobs/${job}/steps/${key}`,
+    body: { done: isDone },
+    at: Date.UTC(2026, 4, 4, 11),
+  })
+  it('lays ticks over what the server has, in their order', () => {
+    const times = doneTimes(done, [tick('form', true), tick('cut', false)], 7)
+    expect([...times]).toEqual([['form', '2026-05-04T11:00:00.000Z']])
+  })
+  it('takes none of another job or of another kind', () => {
+    const measure = { path: '/api/jobs/7/measures/cut', body: { text: '1' }, at: 0 }
+    expect([...doneTimes(done, [tick('form', true, 70), measure], 7).keys()]).toEqual(['cut'])
+  })
+  it('keeps the steps of the kept plan in the words of the measured one', () => {
+    const step = (key: string, title: string) => ({ key, title }) as Step
+    const made = worded([step('cut', 'Cut 60'), step('old', 'Old')], [step('cut', 'Cut 61')])
+    expect(made.map((one) => one.title)).toEqual(['Cut 61', 'Old'])
+  })
+})
+
+describe('a history in words', () => {
+  const AT = new Date(2026, 4, 4, 11).toISOString()
+  const route = [
+    {
+      key: 'cut',
+      title: 'Scribe 61.2',
+      figure: '61.2',
+      measure: [{ key: 'cut-length', title: 'cut length' }],
+    },
+  ] as unknown as Step[]
+  const catalogue = {
+    places: [{ key: 'setter', title: 'with the setter' }],
+    styles: [{ key: 'plain-band', title: 'plain band', words: [] }],
+    metals: [
+      { key: 'fine-silver', title: 'fine silver' },
+      { key: 'sterling', title: 'sterling' },
+    ],
+    profiles: [],
+    rules: [],
+  } as unknown as Catalogue
+  const say = (
+    what: string,
+    after: Record<string, unknown>,
+    before: Record<string, unknown> = {},
+  ) => told({ at: AT, what, after, before }, route, catalogue, new Date(2026, 4, 5))
+  it.each([
+    ['ticked', { step: 'cut', title: 'Scribe 60.9', at: AT }, 'done: Scribe 60.9'],
+    ['ticked', { step: 'cut' }, 'done: Scribe'], // written before titles were kept
+    [
+      'ticked',
+      { step: 'cut', title: 'Scribe 60.9', at: new Date(2026, 4, 4, 9, 30).toISOString() },
+      'done: Scribe 60.9, yesterday at 9:30',
+    ],
+    ['unticked', { step: 'gone' }, 'not done after all: gone'],
+    ['measured', { measure: 'cut-length', text: '60.2' }, 'cut length: 60.2'],
+    ['measure-removed', { measure: 'cut-length' }, 'cut length: does not hold any more'],
+    [
+      'placed',
+      { place: 'setter', note: 'two', until: '2026-12-01' },
+      'with the setter, two, until 1 Dec',
+    ],
+    ['placed', { place: '', note: '', until: null }, 'on the bench'],
+    ['closed', {}, 'taken off the bench'],
+    ['something new', {}, 'something new'],
+  ])('%s %j', (what, after, said) => expect(say(what, after)).toBe(said))
+  const order = {
+    style: 'plain-band',
+    metal: 'sterling',
+    stock: { width_mm: 4, side_mm: null },
+    gauge: { name: 'long mandrel', readings: [{ mark: '7', diameter_mm: 17.3 }] },
+  }
+  it('says what a change was before and is after', () =>
+    expect(
+      say(
+        'changed',
+        { customer_name: 'Pym', customer_id: 4, due: new Date(2026, 10, 28, 16).toISOString() },
+        { customer_name: '', customer_id: null, due: null },
+      ),
+    ).toBe('customer: nothing → Pym; due: nothing → 28 Nov 16:00'))
+  it('says of an order what became different, in the words of its sheet', () => {
+    const stock = { ...order.stock, width_mm: 4.5 }
+    const after = { ...order, metal: 'fine-silver', stock, gauge: null, engine_only: 1 }
+    expect(say('changed', { order: after }, { order })).toBe(
+      'metal: sterling → fine silver; width: 4 mm → 4.5 mm; read on: long mandrel → nothing',
+    )
+    expect(say('changed', { order: { ...order, wide: true, leave: null } }, { order })).toBe(
+      'wide band: as usual → yes',
+    )
+    const gauge = { ...order.gauge, readings: [] }
+    expect(say('changed', { order: { ...order, gauge } }, { order })).toBe('saved again')
+  })
+})
+
+describe('when', () => {
+  const now = new Date(2026, 4, 4, 12, 0)
+  it('is said as one says it', () => {
+    expect(whenWords(new Date(2026, 4, 4, 9, 5), now)).toBe('at 9:05')
+    expect(whenWords(new Date(2026, 4, 3, 23, 59), now)).toBe('yesterday at 23:59')
+    expect(whenWords(new Date(2026, 3, 30, 8, 0), now)).toBe('on 30 Apr at 8:00')
+    expect(dayWords('2026-12-01')).toBe('1 Dec')
+    expect([2, 7].map(nth)).toEqual(['second', '7th'])
+  })
+})

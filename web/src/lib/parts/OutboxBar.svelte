@@ -1,0 +1,47 @@
+<script lang="ts">
+  import { clock } from '$lib/clock.svelte'
+  import { device } from '$lib/device.svelte'
+  import { outbox } from '$lib/outbox.svelte'
+  import { whenWords } from '$lib/text'
+
+  /** What is sent at once shows nothing; what has waited for a moment is said. */
+  const PATIENCE_MS = 1_500
+  const late = $derived(
+    outbox.onTheirWay.filter((item) => clock.now.getTime() - item.at > PATIENCE_MS),
+  )
+  const said = $derived([...new Set(late.map((item) => item.says))])
+  const arrived = $derived(outbox.delivered)
+</script>
+
+<div role="status" class="px-4 sm:px-9" data-testid="outbox">
+  {#if late.length}
+    <p class="text-flame-text mt-2 text-[17px]">
+      <span class="font-medium"
+        >On its way since {whenWords(new Date(late[0]?.at ?? 0), clock.now)}:</span
+      >
+      {said.slice(0, 4).join('; ')}{said.length > 4 ? ` and ${said.length - 4} more` : ''}. Kept on
+      this device and tried again by itself.
+      <button type="button" class="quiet" onclick={() => outbox.flush()}>try now</button>
+    </p>
+  {/if}
+  {#each outbox.refused as item (item.key)}
+    <p class="text-flame-text mt-2 text-[17px]">
+      <span class="font-medium">Not taken: {item.says}.</span>
+      {item.refused}
+      <a class="quiet" href={item.where}>open it</a>
+      <button type="button" class="quiet" onclick={() => outbox.retry(item.key)}>send again</button>
+      <button type="button" class="quiet" onclick={() => outbox.drop(item.key)}>drop it</button>
+    </p>
+  {/each}
+  {#if arrived && !late.length}
+    <p class="text-blue mt-2 text-[17px]">
+      Arrived: {arrived.item.says}.
+      <button type="button" class="quiet" onclick={() => (outbox.delivered = null)}>good</button>
+    </p>
+  {/if}
+  {#if device.full}
+    <p class="text-flame-text mt-2 text-[17px]">
+      This device has no room to keep what you type: do not close the tab before it is sent.
+    </p>
+  {/if}
+</div>

@@ -1,0 +1,93 @@
+/** A job on its card: its steps as they stand, ticks that are still on their way laid over them. */
+import { api, ask, isAway, type Answer, type Job, type Mistake } from '$lib/api/client'
+import { outbox, type Parcel } from '$lib/outbox.svelte'
+import { router } from '$lib/router.svelte'
+import { doneTimes, worded } from './overlay'
+
+export class Card {
+  job = $state.raw<Job | null>(null)
+  mistakes = $state.raw<Mistake[]>([])
+  missing = $state(false)
+  at = $state('')
+  readonly jobId: number = 0
+
+  constructor(jobId: number) {
+    this.jobId = jobId
+  }
+
+  steps = $derived(worded(this.job?.plan?.route ?? [], this.job?.now?.route ?? []))
+  done = $derived(doneTimes(this.job?.done ?? [], outbox.onTheirWay, this.jobId))
+  index = $derived(
+    Math.max(
+      0,
+      this.steps.findIndex((step) => step.key === this.at),
+    ),
+  )
+  step = $derived(this.steps[this.index])
+
+  async read() {
+    const path = { job_id: this.jobId }
+    if (!this.settle(await ask(api.GET('/api/jobs/{job_id}', { params: { path } })))) return
+    const next = this.steps.find((step) => !this.done.has(step.key))
+    if (!this.at) this.at = next?.key ?? this.steps.at(-1)?.key ?? ''
+  }
+
+  settle(answer: Answer<Job> | undefined): boolean {
+    if (!answer) return false
+    if (answer.problem) {
+      const { status, errors } = answer.problem
+      this.mistakes = isAway(status) && this.job ? [] : errors
+      this.missing = status === 404
+      return false
+    }
+    this.job = answer.data
+    this.mistakes = []
+    return true
+  }
+
+  /** Send a change of this job; where nobody answers it stays on its way and the card goes on. */
+  async send(parcel: Omit<Parcel, 'where'>): Promise<Answer<Job>> {
+    const answer = await outbox.send<Job>({ ...parcel, where: `/job/${this.jobId}` })
+    this.settle(answer)
+    return answer
+  }
+
+  async tick(isDone: boolean, again = false) {
+    const step = this.step
+    if (!step || !this.job) return
+    const name = this.job.customer_name || this.job.title
+    const answer = await this.send({
+      method: 'PUT',
+      path: `/api/jobs/${this.jobId}/steps/${step.key}`,
+      body: { done: isDone, again },
+      says: `${name}: “${step.title}” ${isDone ? 'done' : 'not done after all'}`,
+    })
+    if (again || !isDone || (answer.problem && !isAway(answer.problem.status))) return
+    if (this.step?.key === step.key) this.go(1) // unless another step is looked at by now
+  }
+
+  async close(closed: boolean) {
+    if (!this.job) return
+    const answer = await this.send({
+      method: 'PUT',
+      path: `/api/jobs/${this.jobId}/closed`,
+      body: { closed },
+      says: `${this.job.customer_name || this.job.title} ${closed ? 'off the bench' : 'on the bench again'}`,
+    })
+    if (!answer.problem && closed) router.go('/')
+  }
+
+  go(by: number) {
+    this.at =
+      this.steps[Math.max(0, Math.min(this.steps.length - 1, this.index + by))]?.key ?? this.at
+  }
+
+  /** What waited has arrived: read the job anew. */
+  listen() {
+    return outbox.listen((item) => {
+      const mine = item.where === `/job/${this.jobId}`
+      if (mine) void this.read()
+      return mine
+    })
+  }
+}

@@ -1,0 +1,156 @@
+<script lang="ts">
+  import { onMount } from 'svelte'
+
+  import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
+  import { clock } from '$lib/clock.svelte'
+  import { finding } from '$lib/finding.svelte'
+  import Mistakes from '$lib/parts/Mistakes.svelte'
+  import Say from '$lib/parts/Say.svelte'
+  import { router } from '$lib/router.svelte'
+  import { session } from '$lib/session.svelte'
+  import { dueWords } from '$lib/text'
+
+  let words = $state('')
+  let found = $state.raw<Schemas['JobLines'] | null>(null)
+  let mistakes = $state.raw<Mistake[]>([])
+  let at = $state(0)
+  let field: HTMLInputElement | undefined = $state()
+  const here = $derived(found?.items[at])
+  const places = $derived(session.catalogue?.places ?? [])
+
+  onMount(() => field?.focus())
+  $effect(() => {
+    const q = words.trim()
+    if (!q) {
+      found = null
+      return
+    }
+    const abort = new AbortController()
+    const timer = setTimeout(() => void look(q, '', abort.signal), 80)
+    return () => {
+      clearTimeout(timer)
+      abort.abort()
+    }
+  })
+
+  async function look(q: string, after: string, signal?: AbortSignal) {
+    const params = { query: { q, after } }
+    const answer = await ask(api.GET('/api/jobs/find', { params, ...(signal ? { signal } : {}) }))
+    if (answer?.problem) mistakes = answer.problem.errors
+    else if (answer) {
+      found = {
+        ...answer.data,
+        items: [...(after ? (found?.items ?? []) : []), ...answer.data.items],
+      }
+      if (!after) at = 0
+      mistakes = []
+    }
+  }
+  function open(id: number | undefined) {
+    if (!id) return
+    finding.open = false
+    router.go(`/job/${id}`)
+  }
+  function keyed(event: KeyboardEvent) {
+    const last = (found?.items.length ?? 1) - 1
+    if (event.key === 'Escape') finding.open = false
+    else if (event.key === 'ArrowDown') at = Math.min(last, at + 1)
+    else if (event.key === 'ArrowUp') at = Math.max(0, at - 1)
+    else if (event.key === 'Enter') open(here?.id)
+    else return
+    event.preventDefault()
+    event.stopPropagation()
+  }
+  const where = (job: Schemas['JobLine']) =>
+    job.closed_at
+      ? `off the bench ${dueWords(job.closed_at, clock.now)}`
+      : (places.find((one) => one.key === job.place)?.title ?? dueWords(job.due, clock.now))
+</script>
+
+<section
+  aria-label="Find a job"
+  class="bg-paper border-ink fixed inset-x-0 top-0 z-30 border-b-2 px-4 py-5 sm:px-9"
+  data-testid="find"
+>
+  <p class="text-[23px] leading-[1.6]">
+    Find <input
+      bind:this={field}
+      bind:value={words}
+      class="word"
+      role="combobox"
+      aria-label="Name, number or ticket"
+      aria-expanded={(found?.items.length ?? 0) > 0}
+      aria-controls="found-jobs"
+      aria-activedescendant={here ? `found-${here.id}` : undefined}
+      placeholder="name, number or ticket"
+      autocomplete="off"
+      spellcheck="false"
+      maxlength="120"
+      onkeydown={keyed}
+    />
+    <button type="button" class="quiet ml-6 text-[16px]" onclick={() => (finding.open = false)}
+      >close</button
+    >
+  </p>
+  <Mistakes {mistakes} />
+  <div
+    id="found-jobs"
+    role="listbox"
+    aria-label="Jobs found"
+    class="mt-2 max-h-[60vh] overflow-y-auto"
+  >
+    {#each found?.items ?? [] as job, i (job.id)}
+      <div
+        id={`found-${job.id}`}
+        role="option"
+        tabindex="-1"
+        aria-selected={i === at}
+        class={['row', i === at && 'here']}
+        onclick={() => open(job.id)}
+        onkeydown={(event) => event.key === 'Enter' && open(job.id)}
+      >
+        <span class="figure text-[20px]">{job.number}</span>
+        <span class="font-medium"
+          >{job.customer_name ? `${job.customer_name}, ` : ''}{job.title}{job.ticket
+            ? ` (${job.ticket})`
+            : ''}</span
+        >
+        <span><Say text={job.summary} /></span>
+        <span>{where(job)}</span>
+      </div>
+    {/each}
+  </div>
+  {#if found && !found.items.length}<p class="mt-2">No job has that.</p>{/if}
+  {#if found?.more}
+    <button type="button" class="quiet mt-1" onclick={() => look(words.trim(), found?.more ?? '')}
+      >{found.items.length} of {found.count}: go on</button
+    >
+  {/if}
+</section>
+
+<style>
+  .row {
+    display: grid;
+    grid-template-columns: 4.5rem 1.3fr 1.4fr 1fr;
+    gap: 0.2rem 1.2rem;
+    padding: 0.42rem 0.4rem;
+    align-items: baseline;
+    cursor: pointer;
+  }
+  .row:hover {
+    background: var(--wash);
+  }
+  .here,
+  .here:hover {
+    background: var(--color-primary);
+    color: var(--color-primary-content);
+  }
+  @media (max-width: 760px) {
+    .row {
+      grid-template-columns: 4.5rem 1fr;
+    }
+    .row > :nth-child(n + 3) {
+      grid-column: 2;
+    }
+  }
+</style>

@@ -1,0 +1,215 @@
+/** Keeping a sheet: what was typed stays on the device, goes out once, and never over theirs unseen. */
+import {
+  api,
+  ask,
+  isAway,
+  type Catalogue,
+  type Job,
+  type Mistake,
+  type Order,
+} from '$lib/api/client'
+import { Draft } from '$lib/draft.svelte'
+import { outbox } from '$lib/outbox.svelte'
+import { router } from '$lib/router.svelte'
+import { fromField } from '$lib/text'
+import { besides, chosen, type Row } from '$lib/theirs'
+import { flat, labelOf, labelsOf, lay } from './labels'
+import type { StyleSpec, Words } from './order'
+
+interface Typed {
+  words: Words
+  /** The sheet as it was read, and its version: what a stale save is measured against. */
+  base: Words | null
+  version: number | null
+}
+interface Sheet {
+  jobId: number | null
+  catalogue: Catalogue
+  words: () => Words
+  lay: (words: Words) => void
+  read: (job: Job) => Words
+  styleOf: (key: string | undefined) => StyleSpec
+}
+
+export class Keeping {
+  job = $state.raw<Job | null>(null)
+  refused = $state.raw<Mistake[]>([])
+  missing = $state(false)
+  busy = $state(false)
+  rows = $state.raw<Row[] | null>(null)
+  by = $state('')
+  at = $state('')
+  readonly draft: Draft<Typed>
+  /** The key of what was taken back: it may have arrived unseen, and must not be made a second time. */
+  #key = ''
+  #theirs: Job | null = null
+  #base: Words | null = null
+  #version: number | null = null
+
+  constructor(readonly sheet: Sheet) {
+    this.draft = new Draft<Typed>(
+      sheet.jobId ? `ring/${sheet.jobId}` : 'ring',
+      // the customer's number follows from the name: it is no letter that anybody typed
+      () => ({
+        words: { ...sheet.words(), customerId: '' },
+        base: this.#base,
+        version: this.#version,
+      }),
+      (typed) => {
+        this.#base = typed.base
+        this.#version = typed.version
+        sheet.lay({ ...sheet.words(), ...typed.words })
+      },
+    )
+  }
+
+  /** What of this sheet is on its way: nothing can be typed until it has arrived or is taken back. */
+  get pending() {
+    return outbox.onTheirWay.find((item) => this.draft.owns(item.slot) && !this.busy)
+  }
+
+  private get where(): string {
+    return this.sheet.jobId ? `/ring/${this.sheet.jobId}` : '/ring'
+  }
+
+  /** Begin a new sheet, or read the job; what was typed before is laid over it. */
+  async begin(anew: boolean) {
+    if (this.sheet.jobId) {
+      const job = await this.#read()
+      if (!job) return
+      this.job = job
+      this.#base = this.sheet.read(job)
+      this.#version = job.version
+      this.sheet.lay(this.#base)
+    }
+    await this.draft.begin(anew)
+    if (this.job && this.#version !== this.job.version) this.#show(this.job, '', '')
+  }
+
+  /** Something that waited has arrived: go on to the job's card. */
+  listen() {
+    return outbox.listen((item, data) => {
+      const mine = this.draft.owns(item.slot)
+      if (mine) this.#done(data as Job)
+      return mine
+    })
+  }
+
+  async keep(title: string, order: Order) {
+    const words = this.sheet.words()
+    const body = {
+      title: words.title.trim() || title,
+      customer_name: words.customer,
+      customer_id: words.customerId ? Number(words.customerId) : null,
+      ticket: words.ticket,
+      note: words.note,
+      due: fromField(words.day && `${words.day}T${words.hour || '17:00'}`),
+      order,
+      version: this.#version,
+    }
+    this.busy = true
+    const answer = await outbox.send<Job>({
+      method: this.sheet.jobId ? 'PUT' : 'POST',
+      path: this.sheet.jobId ? `/api/jobs/${this.sheet.jobId}` : '/api/jobs',
+      body,
+      says: `the order of ${[body.customer_name.trim(), body.title].filter(Boolean).join(', ')}`,
+      where: this.where,
+      slot: this.draft.slot,
+      key: this.#key,
+    })
+    this.busy = false
+    if (!answer.problem) return this.#done(answer.data)
+    if (this.#key && answer.problem.errors[0]?.field === 'Idempotency-Key') {
+      this.#key = ''
+      this.refused = [ARRIVED]
+      return
+    }
+    this.refused =
+      isAway(answer.problem.status) || answer.problem.status === 401 ? [] : answer.problem.errors
+    if (answer.problem.status !== 409) return
+    this.refused = []
+    const job = await this.#read()
+    if (job) this.#show(job, answer.problem.by ?? '', answer.problem.at ?? '')
+  }
+
+  /** Take back what is on its way, to change it. */
+  takeBack() {
+    if (!this.pending) return
+    this.#key = this.pending.key
+    outbox.drop(this.#key)
+  }
+
+  /** Lay on the sheet what was chosen of theirs; it is saved as one who has seen them. */
+  choose(rows: Row[]) {
+    if (!this.#theirs) return
+    const mine = this.sheet.words()
+    const theirs = this.sheet.read(this.#theirs)
+    const whole = rows.find((row) => row.field === WHOLE)
+    const start =
+      whole?.pick === 'theirs' ? { ...mine, fields: theirs.fields, gauge: theirs.gauge } : mine
+    this.sheet.lay(
+      lay(
+        start,
+        chosen(
+          flat(start),
+          rows.filter((row) => row !== whole),
+        ),
+      ),
+    )
+    this.job = this.#theirs
+    this.#base = theirs
+    this.#version = this.#theirs.version
+    this.#theirs = null
+    this.rows = null
+    this.refused = []
+  }
+
+  #show(job: Job, by: string, at: string) {
+    const theirs = this.sheet.read(job)
+    const mine = this.sheet.words()
+    const base = this.#base ?? mine
+    const style = this.sheet.styleOf(mine.fields.style)
+    const labels = labelsOf(style)
+    let rows = besides(flat(base), flat(mine), flat(theirs), labels)
+      .map((row) => ({ ...row, label: labelOf(row.field, labels) }))
+      .filter((row) => row.label)
+    if (theirs.fields.style !== mine.fields.style) {
+      const order = rows.filter((row) => row.field.startsWith('order.') || row.field === 'gauge')
+      const other = this.sheet.styleOf(theirs.fields.style)
+      const pick = order.every((row) => row.pick === 'theirs') ? 'theirs' : 'mine'
+      const row = {
+        field: WHOLE,
+        label: 'order',
+        mine: style.title,
+        theirs: other.title,
+        pick,
+      } as Row
+      rows = [row, ...rows.filter((one) => !order.includes(one))]
+    }
+    this.#theirs = job
+    Object.assign(this, { rows, by, at })
+  }
+
+  #done(job: Job) {
+    this.#key = ''
+    this.draft.done()
+    router.go(`/job/${job.id}`)
+  }
+
+  async #read(): Promise<Job | null> {
+    const path = { job_id: this.sheet.jobId ?? 0 }
+    const answer = await ask(api.GET('/api/jobs/{job_id}', { params: { path } }))
+    if (answer?.problem) {
+      this.missing = answer.problem.status === 404
+      this.refused = answer.problem.errors
+    }
+    return answer?.data ?? null
+  }
+}
+
+const WHOLE = 'order'
+const ARRIVED: Mistake = {
+  field: '',
+  message: 'As it was before, it had arrived after all and stands on the bench.',
+  hint: 'Press again only if there shall be two of them.',
+}

@@ -1,0 +1,161 @@
+"""The door of the API: what cannot be read is refused there, and every problem gets its one shape."""
+
+from __future__ import annotations
+
+import contextlib
+import ipaddress
+import json
+import logging
+import sys
+from collections.abc import Callable
+from typing import Any, cast
+
+from django.conf import settings
+from django.core.exceptions import RequestDataTooBig
+from django.core.signals import got_request_exception
+from django.db.utils import InterfaceError, OperationalError
+from django.dispatch import receiver
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http.request import UnreadablePostError
+from ninja.parser import Parser
+
+from ringcraft.errors import CraftError
+from workshop.api.problems import is_problem, problem_answer, problem_body
+from workshop.core.once import fingerprint, once
+from workshop.core.text import is_ugly, ugly_fields
+from workshop.people.models import User
+
+log = logging.getLogger(__name__)
+CHANGES = ("POST", "PUT", "PATCH", "DELETE")
+MOST_ERRORS = 20
+Next = Callable[[HttpRequest], HttpResponse]
+
+
+class Door:
+    """Reads the body once, refuses what nobody can read, and gives every problem of the API its one shape."""
+
+    def __init__(self, get_response: Next) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer a request of the API; others pass."""
+        if not request.path.startswith("/api/"):
+            return self.get_response(request)
+        response = self._refused(request) or self.get_response(request)
+        if response.status_code >= 400 and not is_problem(response):
+            allow = response.get("Allow")
+            response = problem_answer(response.status_code)
+            if allow:
+                response["Allow"] = allow
+        response["Cache-Control"] = "no-store"
+        return response
+
+    def _refused(self, request: HttpRequest) -> HttpResponse | None:
+        if is_ugly(request.path):
+            return problem_answer(404)
+        wrong = [error for name, value in request.GET.items() for error in ugly_fields({name: value})]
+        if request.method in CHANGES and not wrong:
+            try:
+                body = request.body
+            except RequestDataTooBig:
+                return problem_answer(413)
+            except UnreadablePostError:
+                return problem_answer(400)
+            if body:
+                try:
+                    data = json.loads(body)
+                except (ValueError, RecursionError):
+                    return problem_answer(400, "The request is not JSON.", "Write one JSON object.")
+                cast(Any, request).read_json = data
+                wrong = list(ugly_fields(data))
+        if wrong:
+            return JsonResponse(problem_body(422, wrong[:MOST_ERRORS]), status=422)
+        return None
+
+
+class ReadJson(Parser):
+    """Hands ninja the body that the door has read."""
+
+    def parse_body(self, request: HttpRequest) -> dict[str, Any]:
+        """The body as read at the door."""
+        data = getattr(request, "read_json", None)
+        return cast("dict[str, Any]", json.loads(request.body) if data is None else data)
+
+
+class Once:
+    """Carries out what has an idempotency key once, and answers it again when it comes again."""
+
+    def __init__(self, get_response: Next) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer a request; one with a key of a signed-in person is remembered."""
+        key = request.headers.get("Idempotency-Key", "")
+        user = request.user
+        if not key or request.method not in CHANGES or not isinstance(user, User) or "/api/session" in request.path:
+            return self.get_response(request)
+        kept: list[HttpResponse] = []
+
+        def do() -> tuple[int, bytes]:
+            kept.append(self.get_response(request))
+            return kept[0].status_code, kept[0].content
+
+        try:
+            print_ = fingerprint(str(request.method), request.get_full_path(), request.body)
+            status, content, repeated = once(user.pk, key, print_, do)
+        except CraftError as problem:
+            return problem_answer(422, problem.message, problem.hint, problem.field)
+        if not repeated:
+            return kept[0]
+        answer = HttpResponse(content, content_type="application/json; charset=utf-8", status=status)
+        answer["Idempotency-Replayed"] = "true"
+        return answer
+
+
+class DatabaseAway:
+    """Answers 503 with the one problem shape where the database cannot be reached."""
+
+    def __init__(self, get_response: Next) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer, or say that the record book is away; what went wrong inside another middleware counts too."""
+        response = self.get_response(request)
+        problem = getattr(request, "database_problem", None)
+        return response if problem is None or response.status_code != 500 else _away(problem)
+
+    def process_exception(self, request: HttpRequest, problem: Exception) -> HttpResponse | None:
+        """The same for what a view raises."""
+        if isinstance(problem, (OperationalError, InterfaceError)):
+            return _away(problem)
+        return None
+
+
+@receiver(got_request_exception)
+def _seen(request: HttpRequest | None = None, **_: object) -> None:
+    """Django turns what a middleware raises into a 500 at once: remember where it was the database."""
+    problem = sys.exc_info()[1]
+    if request is not None and isinstance(problem, (OperationalError, InterfaceError)):
+        cast(Any, request).database_problem = problem
+
+
+def _away(problem: Exception) -> HttpResponse:
+    log.error("database away: %s", problem)
+    answer = problem_answer(503)
+    answer["Retry-After"] = "2"
+    return answer
+
+
+def client_address(request: HttpRequest) -> str:
+    """The address of who asks, behind as many proxies as the settings say: the one that the outermost of ours saw."""
+    seen = [part.strip() for part in request.META.get("HTTP_X_FORWARDED_FOR", "").split(",") if part.strip()]
+    proxies = settings.PROXIES
+    if proxies and len(seen) >= proxies:
+        with contextlib.suppress(ValueError):
+            return str(ipaddress.ip_address(seen[-proxies]))
+    return str(request.META.get("REMOTE_ADDR", ""))
+
+
+def locked_out(request: HttpRequest, *_: object) -> HttpResponse:
+    """The answer after too many wrong passwords."""
+    return problem_answer(429)

@@ -1,0 +1,88 @@
+"""Working a job: its steps, its measures and the history of all that was done to it."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from ringcraft.border import SignedMm
+from workshop.api.gauges import one_gauge
+from workshop.api.jobs import JobOut, job_out, jobs_of, one_job
+from workshop.api.signed_in import actor, done_at
+from workshop.core.models import Event
+from workshop.core.pages import page_of
+from workshop.jobs import actions
+from workshop.jobs.measures import Taken, take_measure
+
+router = Router()
+
+
+class StepIn(Schema):
+    """Whether a step is done; ``again`` for one that is done once more, ``minutes`` of hands if they were taken."""
+
+    done: bool
+    again: bool | None = None
+    minutes: float | None = None
+
+
+class MeasureIn(Schema):
+    """A measure as typed; empty says that the one before does not hold."""
+
+    text: str
+    gauge_id: int | None = None
+    gauge_name: str = ""
+    zero_mm: SignedMm = 0.0
+
+
+class EventOut(Schema):
+    """One line of a history: who, when, what, and the fields before and after."""
+
+    id: int
+    at: datetime
+    by: str
+    what: str
+    before: dict[str, Any]
+    after: dict[str, Any]
+
+
+class Events(Schema):
+    """Some lines of a history, newest first."""
+
+    items: list[EventOut]
+    count: int
+    more: str
+
+
+@router.put("/{int:job_id}/steps/{key}", response=JobOut, operation_id="tick_step")
+def tick_step(request: HttpRequest, job_id: int, key: str, body: StepIn) -> dict[str, Any]:
+    """Say that a step is done, done again, or not done after all."""
+    job = one_job(request, job_id)
+    actions.tick_step(
+        actor(request), job, key, body.done, done_at(request), again=bool(body.again), minutes=body.minutes
+    )
+    return job_out(one_job(request, job_id))
+
+
+@router.put("/{int:job_id}/measures/{key}", response=JobOut, operation_id="take_measure")
+def keep_measure(request: HttpRequest, job_id: int, key: str, body: MeasureIn) -> dict[str, Any]:
+    """Keep a measure; the ones before it stay in the history."""
+    gauge = one_gauge(request, body.gauge_id) if body.gauge_id else None
+    taken = Taken(key, body.text, gauge, body.gauge_name, body.zero_mm, done_at(request))
+    take_measure(actor(request), one_job(request, job_id), taken)
+    return job_out(one_job(request, job_id))
+
+
+@router.get("/{int:job_id}/history", response=Events, operation_id="job_history")
+def job_history(request: HttpRequest, job_id: int, after: str = "") -> Any:
+    """All that was done to a job, newest first, a page at a time."""
+    job = jobs_of(request).only("pk", "workshop_id").get(pk=job_id)
+    found = Event.objects.filter(workshop_id=job.workshop_id, kind="job", thing_id=job.pk).select_related("by")
+    page = page_of(found, ("-id",), after)
+    rows = [
+        {"id": e.pk, "at": e.at, "by": str(e.by or ""), "what": e.what, "before": e.before, "after": e.after}
+        for e in page.items
+    ]
+    return {"items": rows, "count": page.count, "more": page.more}

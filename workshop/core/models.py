@@ -1,0 +1,44 @@
+"""The one history of everything that is kept, and what was sent under which key."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+
+class Event(models.Model):
+    """One change of one thing: who, when, what, and its fields before and after. Rows are only ever added."""
+
+    workshop = models.ForeignKey("people.Workshop", on_delete=models.PROTECT, related_name="events")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    kind = models.CharField(max_length=20)
+    thing_id = models.BigIntegerField()
+    what = models.CharField(max_length=40)
+    before = models.JSONField(default=dict)
+    after = models.JSONField(default=dict)
+
+    class Meta:
+        indexes = [models.Index(fields=["workshop", "kind", "thing_id", "id"], name="event_of_thing")]
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.thing_id} {self.what}"
+
+
+class Sent(models.Model):
+    """A request that was carried out under its idempotency key, with its answer: sent again, it is only answered."""
+
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    key = models.CharField(max_length=80)
+    fingerprint = models.CharField(max_length=64)
+    status = models.PositiveSmallIntegerField(default=0)
+    answer = models.BinaryField(default=b"")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["by", "key"], name="sent_once")]
+        indexes = [models.Index(fields=["by", "at"], name="sent_by_age")]
+
+    def __str__(self) -> str:
+        return self.key

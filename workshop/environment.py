@@ -1,0 +1,50 @@
+"""Settings from the environment, read once and checked: a bad one ends in one plain line, not in a traceback."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterable
+
+PREFIX = "PLAIN_SHANK_"
+
+
+def text(name: str, default: str = "") -> str:
+    """A setting as written."""
+    return os.environ.get(PREFIX + name, default)
+
+
+def items(name: str, default: str = "") -> list[str]:
+    """A comma separated setting."""
+    return [part.strip() for part in text(name, default).split(",") if part.strip()]
+
+
+def whole(name: str, default: int, least: int, most: int) -> int:
+    """A whole number between two bounds; ends the program with one line for anything else."""
+    said = text(name, str(default)).strip()
+    if not said.isascii() or not said.isdecimal() or len(said) > 9 or not least <= int(said) <= most:
+        raise SystemExit(f"{PREFIX}{name} is “{said[:40]}”: it must be a whole number from {least} to {most}.")
+    return int(said)
+
+
+def switch(name: str) -> bool:
+    """A setting that is 1 or nothing; ends the program with one line for anything else."""
+    said = text(name).strip()
+    if said not in ("", "0", "1"):
+        raise SystemExit(f"{PREFIX}{name} is “{said[:40]}”: it must be 1 or left out.")
+    return said == "1"
+
+
+def origins(name: str) -> list[str]:
+    """Origins with their scheme; ends the program with one line for anything else."""
+    said = items(name)
+    for origin in said:
+        if not origin.startswith(("http://", "https://")):
+            raise SystemExit(f"{PREFIX}{name} has “{origin[:60]}”: an origin begins with https:// or http://.")
+    return said
+
+
+def wanted(names: Iterable[str]) -> None:
+    """End the program with one line where a setting that serving needs is missing."""
+    missing = [PREFIX + name for name in names if not text(name)]
+    if missing:
+        raise SystemExit(f"{', '.join(missing)} must be set in the environment; docs/operations.md says how.")

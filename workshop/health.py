@@ -1,0 +1,32 @@
+"""For whoever runs it: is it alive, and can it serve? Neither says anything of what is kept."""
+
+from __future__ import annotations
+
+from django.db import Error, connection
+from django.db.migrations.executor import MigrationExecutor
+from django.http import HttpRequest, JsonResponse
+from django.views.decorators.cache import never_cache
+from django.views.decorators.http import require_safe
+
+from ringcraft import __version__
+
+
+@never_cache
+@require_safe
+def health(request: HttpRequest) -> JsonResponse:
+    """The process runs. Asks nothing of the database."""
+    return JsonResponse({"alive": True, "version": __version__})
+
+
+@never_cache
+@require_safe
+def ready(request: HttpRequest) -> JsonResponse:
+    """It can serve: the database answers and is at this version. 503 with the reason where it is not."""
+    try:
+        executor = MigrationExecutor(connection)
+        waiting = len(executor.migration_plan(executor.loader.graph.leaf_nodes()))
+    except Error:
+        return JsonResponse({"ready": False, "why": "The database does not answer."}, status=503)
+    if waiting:
+        return JsonResponse({"ready": False, "why": f"{waiting} migrations wait: run manage.py migrate."}, status=503)
+    return JsonResponse({"ready": True, "version": __version__})

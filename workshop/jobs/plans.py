@@ -1,0 +1,78 @@
+"""The one door to a job's plan: as it was kept, whatever its age; or anew beside it, when asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ringcraft.border import to_json
+from ringcraft.errors import BadRequest, CraftError
+from ringcraft.work.kept import KeptPlanError
+from ringcraft.work.plan import WorkPlan
+from ringcraft.works import WORKS, Followed, Work, follow
+from workshop.jobs.models import Job
+
+
+def work_of(job: Job) -> Work:
+    """What kind of work a job is; raises KeptPlanError for one that this version does not know."""
+    if job.work not in WORKS:
+        raise KeptPlanError("work", f"This version does not know the work “{job.work[:20]}”.", "")
+    return WORKS[job.work]
+
+
+def kept_plan(job: Job) -> WorkPlan:
+    """The plan as it was kept, in today's shape and with every figure as it was; raises KeptPlanError."""
+    return work_of(job).kept(job.plan)
+
+
+def followed(job: Job, values: Mapping[str, float]) -> Followed:
+    """The plan then, the plan for what was measured, and what each measure says; raises KeptPlanError."""
+    return follow(work_of(job), job.order, kept_plan(job), values)
+
+
+@dataclass(frozen=True)
+class Beside:
+    """The same order as today's rules plan it, beside the kept plan: the new plan and what became different."""
+
+    plan: WorkPlan
+    changes: tuple[str, ...]
+
+
+def planned_anew(job: Job) -> Beside:
+    """Plan a job's order by today's rules, keeping nothing; raises KeptPlanError, BadRequest or CraftError."""
+    work = work_of(job)
+    fresh = work.plan(work.read(job.order))
+    try:
+        kept = work.kept(job.plan)
+    except KeptPlanError:
+        return Beside(fresh, ("The kept plan cannot be read, so nothing can be compared.",))
+    return Beside(fresh, tuple(_changes(kept, fresh)))
+
+
+def _changes(kept: WorkPlan, fresh: WorkPlan) -> list[str]:
+    then = {blank.name: blank for blank in kept.blanks}
+    now = {blank.name: blank for blank in fresh.blanks}
+    out = []
+    for name, blank in now.items():
+        if name not in then:
+            out.append(f"{blank.title}: {blank.cut_text} {blank.unit}, a piece that the kept plan does not have")
+        elif blank.cut_text != then[name].cut_text:
+            out.append(f"{blank.title}: {blank.cut_text} {blank.unit}, kept {then[name].cut_text}")
+    out += [f"{then[name].title}: not cut any more" for name in then.keys() - now.keys()]
+    return out or ["Every piece is cut to the same length."]
+
+
+def plan_order(work: Work, order: object) -> WorkPlan:
+    """The plan of a typed order; raises BadRequest."""
+    try:
+        return work.plan(order)
+    except CraftError as problem:
+        raise BadRequest([problem]) from None
+
+
+def keep_plan(job: Job, plan: WorkPlan) -> None:
+    """Set a fresh plan on a job's row."""
+    job.plan = to_json(plan)
+    job.plan_version = plan.plan_version
+    job.route_key = plan.route_key()
+    job.engine = plan.engine

@@ -1,0 +1,76 @@
+"""A workshop, its people and their passwords: made from the command line, entered by a link that works once."""
+
+from __future__ import annotations
+
+import re
+
+from django.conf import settings
+from django.contrib.auth.password_validation import validate_password
+from django.contrib.auth.tokens import default_token_generator
+from django.core.exceptions import ValidationError
+from django.db import transaction
+
+from ringcraft.errors import BadRequest, CraftError, UnreadableError
+from workshop.core.history import Actor, record
+from workshop.people.models import User, Workshop
+
+USERNAME = re.compile(r"[\w.@+-]{1,60}")
+
+
+@transaction.atomic
+def new_shop(name: str, username: str, full_name: str) -> User:
+    """A workshop and its owner, who has no password until the link is used; raises BadRequest."""
+    name = " ".join(name.split())
+    if not name or len(name) > 120:
+        raise BadRequest([UnreadableError("name", "The workshop needs a name.", "At most 120 letters.")])
+    shop = Workshop.objects.create(name=name)
+    record(Actor(shop.pk), shop, "created", after={"name": name})
+    return new_person(shop, username, full_name)
+
+
+@transaction.atomic
+def new_person(shop: Workshop, username: str, full_name: str) -> User:
+    """A person of a workshop, who has no password until the link is used; raises BadRequest."""
+    if not USERNAME.fullmatch(username):
+        said = UnreadableError("username", "That is no name to sign in with.", "Letters and figures, at most 60.")
+        raise BadRequest([said])
+    if User.objects.filter(username=username).exists():
+        raise BadRequest(
+            [UnreadableError("username", f"Somebody signs in as {username} already.", "Choose another.")]
+        )
+    first, _, last = " ".join(full_name.split()).partition(" ")
+    user = User.objects.create_user(username, first_name=first[:150], last_name=last[:150], workshop=shop)
+    record(Actor(shop.pk), user, "created", after={"username": username, "name": full_name})
+    return user
+
+
+def one_time_link(user: User) -> str:
+    """Where this person sets a password: good once, for as long as Django's reset links are.
+
+    The secret stands behind the #, so no server and no log sees it.
+    """
+    return f"{settings.PUBLIC_URL}/welcome#{user.pk}.{default_token_generator.make_token(user)}"
+
+
+def enter_by_link(link: str, password: str) -> User:
+    """Set the password of the person whose link this is; raises BadRequest where the link is used up or too old."""
+    number, _, token = link.partition(".")
+    user = User.objects.filter(pk=int(number)).first() if re.fullmatch(r"[0-9]{1,12}", number) else None
+    if user is None or user.workshop_id is None or not default_token_generator.check_token(user, token[:100]):
+        used = UnreadableError("link", "This link was used already, or it is too old.", "Ask for a new one.")
+        raise BadRequest([used])
+    set_password(user, password, "password")
+    return user
+
+
+@transaction.atomic
+def set_password(user: User, password: str, field: str) -> None:
+    """Set a person's password; raises BadRequest at the field with every reason why it would not do."""
+    try:
+        validate_password(password, user)
+    except ValidationError as problem:
+        raise BadRequest([CraftError(field, message, "") for message in problem.messages]) from None
+    user.set_password(password)
+    user.save(update_fields=["password"])
+    if user.workshop_id is not None:
+        record(Actor(user.workshop_id, user.pk), user, "password-set")

@@ -1,0 +1,1 @@
+"""What makes shops and people from the command line."""
