@@ -87,12 +87,12 @@ def serve(environment: dict[str, str], port: int, pid: Path | None = None) -> su
     return subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True)
 
 
-def wait_for(port: int, server: subprocess.Popen[bytes], seconds: float = 30) -> None:
+def wait_for(port: int, server: subprocess.Popen[bytes], seconds: float = 180) -> None:
     """Wait until the application answers."""
     until = time.monotonic() + seconds
     while time.monotonic() < until and server.poll() is None:
         try:
-            with urllib.request.urlopen(f"http://127.0.0.1:{port}/health", timeout=2):
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/health", timeout=10):
                 return
         except (urllib.error.URLError, OSError):
             time.sleep(0.1)

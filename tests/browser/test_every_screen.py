@@ -26,6 +26,8 @@ SCREENS = {
 }
 AXE_TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 
+FRAMES_DRAWN = "() => new Promise(drawn => requestAnimationFrame(() => requestAnimationFrame(() => drawn())))"
+
 
 def open_screen(server: Server, page: Page, path: str, theme: str) -> None:
     page.evaluate("theme => localStorage.setItem('theme', theme)", theme)
@@ -48,8 +50,8 @@ def test_no_axe_violation_and_nothing_wider_than_the_screen(server: Server, benc
         assert violations(bench, axe) == []
     for width in (360, 768, 1920):
         bench.set_viewport_size({"width": width, "height": 800})
-        bench.wait_for_timeout(120)
-        assert bench.evaluate("document.documentElement.scrollWidth") <= width
+        bench.evaluate(FRAMES_DRAWN)
+        assert bench.evaluate("[innerWidth, document.documentElement.scrollWidth <= innerWidth]") == [width, True]
 
 
 @pytest.mark.parametrize("theme", ["paper", "dim"])

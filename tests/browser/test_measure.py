@@ -43,10 +43,12 @@ def test_calibrate_then_plan_on_that_gauge_with_the_keyboard(bench: Page) -> Non
 def test_the_simulated_caliper_fills_the_measure_and_its_zero_is_taken_off(bench: Page) -> None:
     page = bench
     page.get_by_test_id("bench-line").get_by_role("link", name="trial ring").click()
+    expect(page.get_by_label("Caliper closed")).to_be_visible()
     page.keyboard.press("c")
     panel = page.get_by_test_id("caliper")
     panel.get_by_label("jaws").fill("0.02")
     panel.get_by_role("button", name="send").click()
+    expect(page.get_by_label("thickness as measured")).to_be_focused()
     panel.get_by_label("jaws").fill("0.94")
     panel.get_by_role("button", name="send").click()
     expect(page.get_by_label("thickness as measured")).to_have_value("0.94")

@@ -19,7 +19,7 @@ from tools import mariadb
 from tools.mariadb import Database, free_port, runs
 
 ROOT = Path(__file__).resolve().parents[2]
-PATIENCE = 90
+PATIENCE = 240  # a ceiling for a busy machine, never waited for
 
 
 def wait_until(what: str, holds: Callable[[], object]) -> None:
@@ -68,7 +68,7 @@ class Demo:
         return {name: int(path.read_text()) for name, path in files.items()}
 
     def ask(self, path: str) -> tuple[int, dict[str, object]]:
-        connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=10)
+        connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=30)
         try:
             connection.request("GET", path)
             answer = connection.getresponse()
