@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ringcraft.border import to_json
-from ringcraft.errors import CraftError, OutOfRangeError, UnknownNameError
+from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError
 from ringcraft.metals import METALS
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.request import RingRequest
 from ringcraft.reading import read_length, read_number, tidy
-from ringcraft.routes import MeasureAsk
+from ringcraft.routes import MeasureAsk, Step
 from ringcraft.sizes import SCALES, FingerSize, read_size
 from ringcraft.styles import STYLES, plan_ring, read_ring
 from ringcraft.styles.base import RingPlan
@@ -117,27 +117,38 @@ def sets_the_plan(order: RingRequest, measured: Mapping[str, float]) -> bool:
 
 
 def replan(order: RingRequest, measured: Mapping[str, float]) -> RingPlan:
-    """The plan for the stock as measured; raises CraftError or BadRequest where that stock cannot be."""
-    return plan_ring(as_measured(order, measured))
+    """The plan for the stock as measured; raises CraftError or BadRequest where that stock cannot be.
+
+    A step that asks for a measure goes on saying what was planned before that very reading, not what was read.
+    """
+    now = plan_ring(as_measured(order, measured))
+    return replace(now, route=tuple(_as_asked(order, measured, step) for step in now.route))
+
+
+def _as_asked(order: RingRequest, measured: Mapping[str, float], step: Step) -> Step:
+    own = {ask.key: measured[ask.key] for ask in step.measure if ask.key in measured}
+    if not own or not sets_the_plan(order, own):
+        return step
+    others = {key: value for key, value in measured.items() if key not in own}
+    try:
+        before = plan_ring(as_measured(order, others))
+    except (CraftError, BadRequest):
+        return step  # only together do the measures make stock that can be
+    return next((one for one in before.route if one.key == step.key), step)
 
 
 def verdicts(plan: RingPlan, now: RingPlan, measured: Mapping[str, float]) -> tuple[Verdict, ...]:
     """What each measure says of the job, in the order of its route. ``now`` is the plan for the stock as measured."""
-    then = {ask.key: ask for step in plan.route for ask in step.measure}
     asked = {ask.key: ask for step in now.route for ask in step.measure}
-    return tuple(
-        _verdict(plan, now, ask, then.get(ask.key, ask), measured[ask.key])
-        for ask in asked.values()
-        if ask.key in measured
-    )
+    return tuple(_verdict(plan, now, ask, measured[ask.key]) for ask in asked.values() if ask.key in measured)
 
 
-def _verdict(plan: RingPlan, now: RingPlan, ask: MeasureAsk, then: MeasureAsk, value: float) -> Verdict:
+def _verdict(plan: RingPlan, now: RingPlan, ask: MeasureAsk, value: float) -> Verdict:
     base, _, name = ask.key.partition("@")
     blank = next((one for one in now.blanks if one.name == name), now.blanks[0])
     before = next((one for one in plan.blanks if one.name == blank.name), plan.blanks[0])
     if base in ("stock-thickness", "stock-width", "thickness-worked", "outside"):
-        return _stock_verdict(ask.key, _Change(plan, now, before, blank), then.expected or 0.0, value)
+        return _stock_verdict(ask.key, _Change(plan, now, before, blank), ask.expected or 0.0, value)
     if base in ("cut-length", "length-worked"):
         return _cut_verdict(ask, now, blank, value)
     if KINDS[base] == "size":

@@ -33,6 +33,25 @@ def bend_strain(section: Section, inside_mm: float) -> float:
     return section.thickness_mm / (2 * neutral_radius)
 
 
+def as_bought(title: str, profile: str, thickness_mm: float, width_mm: float) -> Added:
+    """The facts of stock as it comes from the drawer [mm]: what is read on it before anything is done to it.
+
+    They are those of the band's own section unless a style works its stock first: hammered, rolled or folded.
+    """
+    round_or_square = profile in ("round", "square")
+    words = {
+        "stock_profile": title if profile == "sheet" else f"{title} wire",
+        "bought": f"{thickness_mm:.2f}",
+        "width_words": "" if round_or_square else f", {width_mm:.2f} wide",
+    }
+    width = thickness_mm if round_or_square else width_mm
+    expected = {
+        "bought": (thickness_mm, f"{thickness_mm:.2f}"),
+        "bought-width": (width, f"{width:.2f}"),
+    }
+    return Added(words, {}, expected)
+
+
 @dataclass(frozen=True)
 class Added:
     """What a style adds to the facts of every ring."""
@@ -119,12 +138,12 @@ def _blank_facts(frame: Frame, blank: Blank) -> Facts:
     flat = section.profile in ("sheet", "rectangle")
     sheared = flat and section.thickness_mm <= SHEAR_MM
     strain = bend_strain(section, frame.wanted.inside_mm)
+    bought = as_bought(section.title, section.profile, section.thickness_mm, section.width_mm)
     words = {
+        **bought.words,
         "blank": blank.title,
         "stock": blank.stock,
-        "profile": section.title if section.profile == "sheet" else f"{section.title} wire",
         "thickness": f"{section.thickness_mm:.2f}",
-        "width_words": "" if section.profile in ("round", "square") else f", {section.width_mm:.2f} wide",
         "cut": blank.cut_text,
         "unit": blank.unit,
         "file_back": told_at(used, blank.cut_length_mm - used.join.trim_mm),
@@ -141,8 +160,8 @@ def _blank_facts(frame: Frame, blank: Blank) -> Facts:
         "several": blank.count > 1,
     }
     expected: dict[str, Expected] = {
+        **bought.expected,
         "thickness": (section.thickness_mm, f"{section.thickness_mm:.2f}"),
-        "width": (section.width_mm, f"{section.width_mm:.2f}"),
         "cut": (blank.cut_length_mm, blank.cut_text),
         "worked": (blank.cut_length_mm, blank.cut_text),
         "outside": (blank.outside_mm, f"{blank.outside_mm:.2f}"),

@@ -14,6 +14,7 @@ from ringcraft.planning.closing import slip
 from ringcraft.planning.frame import Frame, Turn, frame_of, turn_of
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.request import RingRequest
+from ringcraft.routes.building import as_bought
 from ringcraft.sections import section_of
 from ringcraft.styles.base import Figure, Option, RingPlan, Style, Word
 from ringcraft.styles.build import assemble, check_profile, sized_blank, thumb
@@ -91,6 +92,7 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
         count=layers if several else 1,
         lines=() if several else _lines(frame, made),
     )
+    bought = as_bought(section.title, section.profile, one, section.width_mm)
     forgotten = -2 * math.pi * 0.5 * one
     return assemble(
         frame,
@@ -113,12 +115,13 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
             slip(frame, sized.closing, "layer-forgotten", "a layer forgotten", forgotten, f"π × {one:g} missing"),
         ),
         words={
+            **bought.words,
             "layers": str(layers),
-            "one": f"{one:.2f}",
             "sheet_width": f"{made.sheet_width_mm:.2f}",
             "folds": ", ".join(f"{mm:.2f}" for mm in made.fold_lines_mm),
         },
         holds={"folded": not several, "doubled": several},
+        expected=bought.expected,
         folded=made,
     )
 

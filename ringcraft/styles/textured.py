@@ -12,7 +12,8 @@ from ringcraft.planning.closing import slip
 from ringcraft.planning.frame import frame_of, slope_of, turn_of
 from ringcraft.planning.ledger import Term
 from ringcraft.planning.request import RingRequest
-from ringcraft.sections import Stock, section_of
+from ringcraft.routes.building import as_bought
+from ringcraft.sections import PROFILES, Stock, section_of
 from ringcraft.styles.base import STOCK_TAKES, Figure, Option, RingPlan, Style, Word
 from ringcraft.styles.build import assemble, says_of, sized_blank, thumb
 
@@ -69,6 +70,8 @@ def plan_textured(order: TexturedRequest) -> TexturedPlan:
     rough = cut if after else math.ceil(cut * share + SPARE_MM)
     made = Texture(rough, frame.section.thickness_mm, order.growth)
     before_t = order.stock.thickness_mm
+    profile = PROFILES[order.stock.profile]
+    bought = as_bought(profile.title, profile.key, before_t, frame.section.width_mm)
     grown = around * order.growth
     gives = grown * share / math.pi  # of inside diameter, when it is hammered as a ring
     told = frame.wanted.told(frame.wanted.inside_mm - gives)
@@ -92,13 +95,13 @@ def plan_textured(order: TexturedRequest) -> TexturedPlan:
         says=(says_of(frame, sized.closing.text, "Texture it, measure it, then mark and cut") if not after else
               says_of(frame, f"{closes} and hammers out to {sized.closing.text}"),),
         words={
+            **bought.words,
             "rough": f"{rough:.0f}" if not after else f"{rough:.1f}",
             "growth": f"{100 * order.growth:g}",
             "before_texture": closes,
         },
         holds={"before": not after, "after": after},
-        expected={"size-round": (frame.wanted.inside_mm - (gives if after else 0.0), told)}
-        if after else {},
+        expected={**bought.expected, **({"size-round": (frame.wanted.inside_mm - gives, told)} if after else {})},
         texture=made,
     )  # fmt: skip
 

@@ -57,9 +57,11 @@ def server(mariadb: Database) -> Iterator[Server]:
         environment.pop("DJANGO_SETTINGS_MODULE", None)
         demo.prepare(environment)
         running = Server(environment, free_port(), mariadb)
-        running.start()
-        yield running
-        running.stop()
+        try:
+            running.start()
+            yield running
+        finally:
+            running.stop()
 
 
 @pytest.fixture(scope="session")

@@ -52,6 +52,52 @@ def test_the_layers_together_are_measured_as_one() -> None:
     assert "thicker" in said("folded", {"thickness-worked": 1.3})["thickness-worked"][1]
 
 
+def asked_at(plan: Any, key: str) -> Any:
+    return next(step for step in plan.route for ask in step.measure if ask.key == key)
+
+
+@pytest.mark.parametrize("style", STYLES)
+def test_a_step_goes_on_saying_what_was_planned_when_its_measure_is_read(style: str) -> None:
+    order = job(style)
+    plan = replan(order, {})
+    for step in plan.route:
+        for ask in step.measure:
+            read = {ask.key: (ask.expected or 1.0) * (0.98 if "thickness" in ask.key else 1.02)}
+            if sets_the_plan(order, read):
+                assert asked_at(replan(order, read), ask.key) == step
+
+
+def test_a_step_follows_what_was_read_before_it_but_not_its_own_reading() -> None:
+    thin = {"stock-thickness": 1.5}
+    both = replan(job("textured"), {**thin, "thickness-worked": 1.4})
+    worked = asked_at(both, "thickness-worked")
+    assert worked.figure == f"{1.5 / 1.03:.2f}"
+    assert worked == asked_at(replan(job("textured"), thin), "thickness-worked")
+    assert asked_at(both, "stock-thickness").figure == "1.60"
+
+
+@pytest.mark.parametrize(
+    ("style", "stock", "figure", "words"),
+    [
+        ("folded", {}, "0.60", "Planned 0.60, 2 of them: 1.20 in all"),
+        ("textured", {}, "1.60", "Planned 1.60 thick, 5.00 wide"),
+        ("textured", {"profile": "round", "thickness_mm": 2, "width_mm": None}, "2.00", "Planned 2.00 thick."),
+    ],
+)
+def test_stock_is_read_as_it_comes_from_the_drawer(
+    style: str, stock: dict[str, Any], figure: str, words: str
+) -> None:
+    stock = {**style_order(style)["stock"], **stock}
+    step = asked_at(replan(job(style, stock=stock), {}), "stock-thickness")
+    assert (step.figure, step.measure[0].expected_text) == (figure, figure)
+    assert words in " ".join(step.do)
+    assert (stock["profile"] in step.title) or style == "folded"
+    as_planned = {"stock-thickness": float(figure)}
+    assert said(style, as_planned, stock=stock)["stock-thickness"] == ("good", "as planned")
+    thicker = {"stock-thickness": float(figure) + 0.03}
+    assert said(style, thicker, stock=stock)["stock-thickness"][1].startswith("0.03 thicker: mark")
+
+
 @pytest.mark.parametrize(
     ("style", "blank", "gain"), [("stack", 1, math.pi), ("channel-inlay", 1, math.pi), ("hollow-signet", 1, 2.8)]
 )

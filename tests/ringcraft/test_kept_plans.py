@@ -16,6 +16,22 @@ from ringcraft.works import MAKE, follow, same_cuts
 
 FOLDER = Path(__file__).parents[1] / "kept"
 FIXTURES = sorted(FOLDER.glob("shape-*/*.json"))
+#: What was changed on purpose since the fixtures were released, and why: they are history and stay as they are.
+DELIBERATE = {
+    # the stock is read as it comes from the drawer: one layer of what is folded, not all; not yet hammered
+    "folded": [
+        ".route.0.figure: 1.20 is 0.60",
+        ".route.0.measure.0.expected: 1.2 is 0.6",
+        ".route.0.measure.0.expected_text: 1.20 is 0.60",
+    ],
+    "textured": [
+        ".route.0.do.1: Planned 1.55 thick, 5.00 wide. Type what you read: the length to cut follows it. is "
+        "Planned 1.60 thick, 5.00 wide. Type what you read: the length to cut follows it.",
+        ".route.0.figure: 1.55 is 1.60",
+        ".route.0.measure.0.expected: 1.5533980582524274 is 1.6",
+        ".route.0.measure.0.expected_text: 1.55 is 1.60",
+    ],
+}
 
 
 def kept(path: Path) -> dict[str, Any]:
@@ -53,11 +69,11 @@ def test_a_kept_plan_is_read_with_every_figure_as_it_was(path: Path) -> None:
 
 @pytest.mark.parametrize("path", sorted(FOLDER.glob("shape-2/*.json")), ids=lambda path: path.stem)
 def test_todays_figures_are_those_that_were_released(path: Path) -> None:
-    """Regression, not truth: a deliberate change is recorded anew with its reason in the same commit."""
+    """Regression, not truth: a deliberate change is named above with its reason."""
     data = kept(path)
     fresh = to_json(ring(data["order"]))
     changed = [one for one in differences(data["plan"], fresh) if not one.startswith(".engine:")]
-    assert changed == []
+    assert sorted(changed) == sorted(DELIBERATE.get(path.stem, []))
 
 
 def test_what_an_older_plan_does_not_know_is_said_or_left_empty() -> None:
