@@ -76,6 +76,15 @@ def test_a_step_follows_what_was_read_before_it_but_not_its_own_reading() -> Non
     assert asked_at(both, "stock-thickness").figure == "1.60"
 
 
+def test_measures_that_make_a_ring_only_together_are_followed_together() -> None:
+    order = job("stack")
+    thick = {"stock-thickness": 2.3}
+    outside = {"outside": replan(order, thick).blanks[0].outside_mm}
+    with pytest.raises(CraftError):
+        replan(order, outside)
+    assert replan(order, {**thick, **outside}).blanks[0].section.thickness_mm == pytest.approx(2.3)
+
+
 @pytest.mark.parametrize(
     ("style", "stock", "figure", "words"),
     [
