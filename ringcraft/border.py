@@ -7,16 +7,22 @@ people write it is read in one place and an error carries the dotted path of its
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Container, Mapping
+from collections.abc import Callable, Container, Iterator, Mapping
+from contextlib import contextmanager
+from contextvars import ContextVar
 from functools import cache
 from typing import Annotated, Any, TypeVar, dataclass_transform
 
-from pydantic import BeforeValidator, ConfigDict, TypeAdapter, ValidationError, WithJsonSchema
+from pydantic import BeforeValidator, ConfigDict, TypeAdapter, ValidationError, WithJsonSchema, WrapValidator
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.reading import LONGEST_TEXT, read_length, read_number, tidy
+from ringcraft.units import UNITS
 
 T = TypeVar("T")
+
+#: The unit of figures that are written without one, while one request is read.
+_BARE: ContextVar[str] = ContextVar("unit of bare figures", default="mm")
 
 _LENGTH_SCHEMA = WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}]}, mode="validation")
 
@@ -28,8 +34,38 @@ def request(cls: type[T]) -> type[T]:
     return dataclasses.dataclass(frozen=True, kw_only=True)(cls)
 
 
+@contextmanager
+def bare_figures_in(units: str) -> Iterator[None]:
+    """Read text without a unit in these units: a shop that works in inches writes 0.07 for 0.07 in."""
+    token = _BARE.set(units)
+    try:
+        yield
+    finally:
+        _BARE.reset(token)
+
+
+def _in_own_units(data: Any, read: Callable[[Any], Any]) -> Any:
+    units = data.get("units") if isinstance(data, Mapping) else None
+    if not isinstance(units, str) or (key := _UNIT_NAMES.get(units.strip().lower())) is None:
+        return read(data)
+    with bare_figures_in(key):
+        return read(data)
+
+
+#: Marks a request whose own field ``units`` says in which unit its bare figures are written.
+IN_OWN_UNITS = WrapValidator(_in_own_units)
+
+
+def _length(value: object, *, signed: bool = False) -> float:
+    bare = _BARE.get()
+    try:
+        return read_length(value, signed=signed, bare=bare)
+    except CraftError as problem:
+        raise problem.in_units(bare) from None
+
+
 def _positive(value: object) -> float:
-    mm = read_length(value)
+    mm = _length(value)
     if mm <= 0:
         raise OutOfRangeError("", "This must be more than nothing.", "Write mm, 16 ga or 1/16 in.")
     return mm
@@ -93,11 +129,11 @@ def _share(value: object) -> float:
 
 
 #: A length in mm, nought allowed; read from a number or from text with a unit.
-Mm = Annotated[float, BeforeValidator(read_length), _LENGTH_SCHEMA]
+Mm = Annotated[float, BeforeValidator(_length), _LENGTH_SCHEMA]
 #: A length in mm that must be more than nothing.
 PositiveMm = Annotated[float, BeforeValidator(_positive), _LENGTH_SCHEMA]
 #: A length in mm that may be less than nothing (a fit, a correction).
-SignedMm = Annotated[float, BeforeValidator(lambda v: read_length(v, signed=True)), _LENGTH_SCHEMA]
+SignedMm = Annotated[float, BeforeValidator(lambda v: _length(v, signed=True)), _LENGTH_SCHEMA]
 #: How many times something is done: 0 to 12, or "once", "twice", "never".
 Count = Annotated[int, BeforeValidator(_count)]
 #: How many there are: 1 to 400.
@@ -131,6 +167,12 @@ def name_of(what: str, table: Mapping[str, object], aliases: Mapping[str, str] |
         raise UnknownNameError("", said, f"It can be {', '.join(keys)}.")
 
     return Annotated[str, BeforeValidator(read), WithJsonSchema({"type": "string", "enum": keys}, mode="validation")]
+
+
+_INCHES, _MILLIMETRES = ("in", "inch", "inches"), ("mm", "millimetres")
+_UNIT_NAMES = dict.fromkeys(_INCHES, "in") | dict.fromkeys(_MILLIMETRES, "mm")
+#: Millimetres or inches.
+UnitKey = name_of("unit", UNITS, _UNIT_NAMES)
 
 
 def read_request(kind: TypeAdapter[T], data: object, tags: Container[str] = ()) -> T:

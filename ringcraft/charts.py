@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Annotated
 
-from ringcraft.border import PositiveMm, SizeText, request
+from ringcraft.border import IN_OWN_UNITS, PositiveMm, SizeText, UnitKey, request
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnreadableError
 from ringcraft.sizes import SCALES, ScaleKey, read_size
+from ringcraft.units import LengthFormat, lengths_in
 
 AGREES_MM = 0.15  # of circumference: within it a row's two figures are the same ring
 SCALE_AGREES_MM = 0.40  # of circumference, a third of a letter: charts round to a tenth of diameter
@@ -25,10 +27,17 @@ class ChartRow:
 
 @request
 class ChartRequest:
-    """A chart to check. ``home_scale`` is what its bare numbers are on."""
+    """A chart to check. ``home_scale`` is what its bare numbers are on, ``units`` what its figures are in
+    and what is said of them.
+    """
 
     rows: tuple[ChartRow, ...]
     home_scale: ScaleKey = "us"
+    units: UnitKey = "mm"
+
+
+#: A chart to check: its bare figures are in its own units.
+AChart = Annotated[ChartRequest, IN_OWN_UNITS]
 
 
 @dataclass(frozen=True)
@@ -64,9 +73,9 @@ def check_chart(chart: ChartRequest) -> CheckedChart:
     checked, errors = [], []
     for i, row in enumerate(chart.rows):
         try:
-            checked.append(_check(row, i, chart.home_scale))
+            checked.append(_check(row, i, chart.home_scale, lengths_in(chart.units)))
         except CraftError as problem:
-            errors.append(problem)
+            errors.append(problem.in_units(chart.units))
     if errors:
         raise BadRequest(errors)
     bad = sum(1 for row in checked if not (row.agrees and row.on_scale))
@@ -83,7 +92,7 @@ def _bad_sizes(rows: list[CheckedRow]) -> list[str]:
     return [*sizes[:6], "and more"] if len(sizes) > 6 else sizes
 
 
-def _check(row: ChartRow, i: int, home: str) -> CheckedRow:
+def _check(row: ChartRow, i: int, home: str, length: LengthFormat) -> CheckedRow:
     try:
         size = read_size(row.size, home=home)
     except CraftError as problem:
@@ -93,11 +102,18 @@ def _check(row: ChartRow, i: int, home: str) -> CheckedRow:
     if diameter is None and round_ is None:
         raise UnreadableError(f"rows.{i}", "The row has a size and no measure.", "Give diameter or circumference.")
     for name, value, least, most in (
-        ("inside_diameter_mm", diameter, 10, 30),
-        ("circumference_mm", round_, 30, 95),
+        ("inside_diameter_mm", diameter, 10.0, 30.0),
+        ("circumference_mm", round_, 30.0, 95.0),
     ):
         if value is not None and not least <= value <= most:
-            raise OutOfRangeError(f"rows.{i}.{name}", f"{value:g} is no ring's.", f"From {least} to {most} mm.")
+            raise OutOfRangeError(
+                f"rows.{i}.{name}",
+                "{value:g} is no ring's.",
+                "From {least:g} to {most:g mm}.",
+                value=value,
+                least=least,
+                most=most,
+            )
     from_diameter = math.pi * diameter if diameter is not None else None
     agrees = from_diameter is None or round_ is None or abs(from_diameter - round_) <= AGREES_MM
     off = max((mm - size.circumference_mm for mm in (from_diameter, round_) if mm is not None), key=abs)
@@ -109,18 +125,21 @@ def _check(row: ChartRow, i: int, home: str) -> CheckedRow:
         size_from_diameter=None if diameter is None else scale.text(diameter),
         size_from_circumference=None if round_ is None else scale.text(round_ / math.pi),
         off_scale_mm=off,
-        why=_why(size.text, diameter, round_, off, agrees),
+        why=_why(size.text, (diameter, round_), off, agrees, length),
     )
 
 
-def _why(size: str, diameter: float | None, round_: float | None, off: float, agrees: bool) -> str:
-    if not agrees and diameter is not None and round_ is not None:
-        around = math.pi * diameter
+def _why(size: str, given: tuple[float | None, float | None], off: float, agrees: bool, length: LengthFormat) -> str:
+    diameter, round_ = given
+    around = None if diameter is None else math.pi * diameter
+    if not agrees and diameter is not None and around is not None and round_ is not None:
         apart = abs(around - round_)
         sizes = apart / SCALES["us"].circumference_per_size_mm
-        return f"{diameter:.2f} × π is {around:.1f}, not {round_:.1f}: {apart:.1f} mm apart, {sizes:.2f} US sizes"
+        said = f"{length(diameter):.2f} × π is {length(around):.1f}, not {length(round_):.1f}"
+        return f"{said}: {length(apart):.1f mm} apart, {sizes:.2f} US sizes"
     if abs(off) > SCALE_AGREES_MM:
-        return f"{abs(off):.1f} mm round {'larger' if off > 0 else 'smaller'} than {size} is on its scale"
-    if diameter is not None and round_ is not None:
-        return f"{diameter:.2f} × π is {math.pi * diameter:.1f}, as it says"
-    return f"as {size} is on its scale, to {abs(off):.2f} mm"
+        larger = "larger" if off > 0 else "smaller"
+        return f"{length(abs(off)):.1f mm} round {larger} than {size} is on its scale"
+    if diameter is not None and around is not None and round_ is not None:
+        return f"{length(diameter):.2f} × π is {length(around):.1f}, as it says"
+    return f"as {size} is on its scale, to {length(abs(off)):.2f mm}"

@@ -6,26 +6,30 @@ from collections.abc import Callable
 
 from pydantic import TypeAdapter
 
-from ringcraft.border import SizeText, read_request, request
-from ringcraft.charts import ChartRequest, CheckedChart, check_chart
+from ringcraft.border import SizeText, UnitKey, read_request, request
+from ringcraft.charts import AChart, ChartRequest, CheckedChart, check_chart
 from ringcraft.errors import BadRequest, CraftError
-from ringcraft.gauges import GaugeFit, GaugeRequest, fit_gauge
+from ringcraft.gauges import AGauge, GaugeFit, GaugeRequest, fit_gauge
 from ringcraft.sizes import FingerSize, ScaleKey, read_size
 from ringcraft.styles import ring
 
 
 @request
 class SizeRequest:
-    """A finger size to read. ``scale`` is what a bare number is on; ``home_scale`` only its first guess."""
+    """A finger size to read. ``scale`` is what a bare number is on; ``home_scale`` only its first guess.
+
+    ``units`` are those of a length that names none, and of what is said.
+    """
 
     text: SizeText
     scale: ScaleKey | None = None
     home_scale: ScaleKey = "us"
+    units: UnitKey = "mm"
 
 
 _SIZE = TypeAdapter(SizeRequest)
-_GAUGE = TypeAdapter(GaugeRequest)
-_CHART = TypeAdapter(ChartRequest)
+_GAUGE: TypeAdapter[GaugeRequest] = TypeAdapter(AGauge)
+_CHART: TypeAdapter[ChartRequest] = TypeAdapter(AChart)
 
 
 def size(data: object) -> FingerSize:
@@ -39,9 +43,9 @@ def size(data: object) -> FingerSize:
 def size_of(asked: SizeRequest) -> FingerSize:
     """Read a finger size; raises CraftError at ``text``."""
     try:
-        return read_size(asked.text, asked.scale, asked.home_scale)
+        return read_size(asked.text, asked.scale, asked.home_scale, asked.units)
     except CraftError as problem:
-        raise problem.at("text") from None
+        raise problem.at("text").in_units(asked.units) from None
 
 
 def gauge(data: object) -> GaugeFit:

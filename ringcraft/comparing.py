@@ -8,10 +8,10 @@ from ringcraft.border import request
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.planning.closing import sizes_text
 from ringcraft.planning.rules import RULES
-from ringcraft.planning.words import told
 from ringcraft.sizes import SCALES
 from ringcraft.styles import AnyPlan, AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
+from ringcraft.units import format_length
 
 
 @request
@@ -66,7 +66,7 @@ def _says(this: RingPlan, other: RingPlan, longer: float, heavier: float, text: 
         length = "The same length"
     else:
         how = "longer" if longer > 0 else "shorter"
-        length = f"{told(abs(longer), this.used.units)} {this.blanks[0].unit} {how}"
+        length = f"{format_length(abs(longer), this.used.units)} {this.blanks[0].unit} {how}"
     mass = "as heavy" if abs(heavier) < 0.005 else f"{abs(heavier):.2f} g {'heavier' if heavier > 0 else 'lighter'}"
     rules = ""
     if this.used.rule != other.used.rule:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ringcraft.border import Mm, SizeText, request
+from ringcraft.border import Mm, SizeText, UnitKey, request
 from ringcraft.errors import CraftError
 from ringcraft.gauges import GaugeRequest, read_on, scale_of
 from ringcraft.sizes import SCALES, Scale, ScaleKey, read_size
@@ -22,6 +22,7 @@ class ConversionRequest:
     on: int | None = None
     gauges: tuple[GaugeRequest, ...] = ()
     reach_mm: Mm = REACH_MM
+    units: UnitKey = "mm"
 
 
 @dataclass(frozen=True)
@@ -77,9 +78,13 @@ def convert(asked: ConversionRequest) -> Conversion:
 def _inside(asked: ConversionRequest) -> tuple[float, str]:
     on = asked.gauges[asked.on] if asked.on is not None and 0 <= asked.on < len(asked.gauges) else None
     try:
-        size = read_on(on, asked.text)[0] if on else read_size(asked.text, home=asked.home_scale)
+        size = (
+            read_on(on, asked.text, asked.units)[0]
+            if on
+            else read_size(asked.text, home=asked.home_scale, units=asked.units)
+        )
     except CraftError as problem:
-        raise problem.at("text") from None
+        raise problem.at("text").in_units(asked.units) from None
     return size.inside_diameter_mm, size.text
 
 

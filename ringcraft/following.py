@@ -5,26 +5,31 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, Literal
 
 from ringcraft.border import to_json
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError
 from ringcraft.metals import METALS
 from ringcraft.planning.blank import Blank
+from ringcraft.planning.ledger import places_for
 from ringcraft.planning.request import RingRequest
 from ringcraft.reading import read_length, read_number, tidy
-from ringcraft.routes import MeasureAsk, Step
-from ringcraft.sizes import SCALES, FingerSize, read_size
+from ringcraft.routes import MEASURES, MeasureAsk, Step
+from ringcraft.sections import PROFILES
+from ringcraft.sizes import SCALES, FingerSize, Scale, read_size
 from ringcraft.styles import STYLES, plan_ring, read_ring
 from ringcraft.styles.base import RingPlan
 from ringcraft.styles.orders import set_path, taken
-from ringcraft.tables import rows
+from ringcraft.units import Length
 
-KINDS: dict[str, str] = {row["key"]: row["kind"] for row in rows("measures")}
-OF_STOCK = {row["key"] for row in rows("measures") if row["of"] == "stock"}
+KINDS: dict[str, str] = {key: row["kind"] for key, row in MEASURES.items()}
+OF_STOCK = {key for key, row in MEASURES.items() if row["of"] == "stock"}
 CLOSE_ENOUGH_MM = 0.16  # of circumference, a sixteenth of a US size: finer than a mandrel reads
 STRETCH_STRAIN_EASY = 0.025  # about half a size on a usual band; common practice, no published source
 _PLAUSIBLE = 0.35  # a measure further than this share from the plan is questioned, not refused
+
+
+Tone = Literal["good", "note", "act"]
 
 
 @dataclass(frozen=True)
@@ -41,32 +46,39 @@ class Verdict:
     """What a measure means: ``tone`` is good, note or act; ``says`` one line in the craft's words."""
 
     key: str
-    tone: str
+    tone: Tone
     says: str
 
 
 def read_measure(
-    key: str, text: str, home: str = "us", zero_mm: float = 0.0, on: Callable[[str], FingerSize] | None = None
+    key: str,
+    text: str,
+    home: str = "us",
+    zero_mm: float = 0.0,
+    on: Callable[[str], FingerSize] | None = None,
+    bare: str = "mm",
 ) -> Reading:
     """A measure as typed at the bench; raises CraftError at field ``text``.
 
-    ``zero_mm`` is what the caliper reads closed, taken off a length; ``on`` reads a size on a gauge.
+    ``zero_mm`` is what the caliper reads closed, taken off a length; ``on`` reads a size on a gauge; ``bare`` is the
+    caliper's unit, in which a length is that names none.
     """
     kind = KINDS.get(key.partition("@")[0])
     if kind is None:
         raise UnknownNameError("key", f"“{key}” is not measured here.", f"It can be {', '.join(KINDS)}.")
     try:
         if kind == "size":
-            size = on(text) if on else read_size(text, home=home)
+            size = on(text) if on else read_size(text, home=home, units=bare)
             return Reading(key, size.inside_diameter_mm, size.text)
         if kind == "mass":
             return _mass(key, text)
-        value = read_length(text) - zero_mm
+        value = read_length(text, bare=bare) - zero_mm
     except CraftError as problem:
-        raise problem.at("text") from None
+        raise problem.at("text").in_units(bare) from None
     if not 0.05 <= value <= 400:
-        raise OutOfRangeError("text", f"{value:g} mm is no measure of a ring.", "Write it in mm.")
-    return Reading(key, value, f"{value:.2f}")
+        said, hint = "{read:g mm} is no measure of a ring.", "In which unit is it?"
+        raise OutOfRangeError("text", said, hint, read=value).in_units(bare)
+    return Reading(key, value, f"{Length(value, bare):.2f}")
 
 
 def is_of_stock(key: str) -> bool:
@@ -94,7 +106,7 @@ def as_measured(order: RingRequest, measured: Mapping[str, float]) -> RingReques
         set_path(data, path, f"{value:.4f} mm ID" if path == "size" else value)
     for path in fields:
         stock = _stock_at(data, path)
-        if stock is not None and stock["profile"] in ("round", "square"):
+        if stock is not None and PROFILES[stock["profile"]].equal_sided:
             stock["width_mm"] = None
     return read_ring(data)
 
@@ -145,104 +157,142 @@ def verdicts(plan: RingPlan, now: RingPlan, measured: Mapping[str, float]) -> tu
 
 def _verdict(plan: RingPlan, now: RingPlan, ask: MeasureAsk, value: float) -> Verdict:
     base, _, name = ask.key.partition("@")
-    blank = next((one for one in now.blanks if one.name == name), now.blanks[0])
-    before = next((one for one in plan.blanks if one.name == blank.name), plan.blanks[0])
-    if base in ("stock-thickness", "stock-width", "thickness-worked", "outside"):
-        return _stock_verdict(ask.key, _Change(plan, now, before, blank), ask.expected or 0.0, value)
-    if base in ("cut-length", "length-worked"):
-        return _cut_verdict(ask, now, blank, value)
-    if KINDS[base] == "size":
-        return _size_verdict(ask, now, value)
-    return _mass_verdict(ask.key, now, value)
+    after = next((one for one in now.blanks if one.name == name), now.blanks[0])
+    before = next((one for one in plan.blanks if one.name == after.name), plan.blanks[0])
+    tone, says = JUDGES[MEASURES[base]["judge"]](Case(ask, value, plan, now, before, after))
+    return Verdict(ask.key, tone, says)
 
 
 @dataclass(frozen=True)
-class _Change:
-    """The plan before a measure and after it, and the blank that it is about in both."""
+class Case:
+    """A measure [mm or g] before its judge: what was asked, the plan before and after it, and its blank in both."""
 
+    ask: MeasureAsk
+    value: float
     plan: RingPlan
     now: RingPlan
     before: Blank
     after: Blank
 
+    @property
+    def is_main(self) -> bool:
+        """Whether the blank is the one that sets the size."""
+        return self.after.name == self.now.blanks[0].name
 
-_MORE = {"thickness": ("thicker", "thinner"), "width": ("wider", "narrower"), "outside": ("larger", "smaller")}
+    @property
+    def scale(self) -> Scale:
+        """The scale that the size is told on."""
+        return SCALES.get(self.now.target.read_as, SCALES[self.now.used.home_scale])
+
+    def length(self, mm: float) -> Length:
+        """A length [mm] as the order's shop writes it."""
+        return Length(mm, self.now.used.units)
+
+    def marks(self, blank: Blank) -> str:
+        """Where a blank is marked, as exactly as it is marked."""
+        return f"{self.length(blank.cut_length_mm):.{places_for(self.now.used.round_to_mm)}f}"
 
 
-def _stock_verdict(key: str, change: _Change, planned: float, value: float) -> Verdict:
-    off = value - planned
-    if abs(off) < 0.005:
-        return Verdict(key, "good", "as planned")
-    kind = next(name for name in _MORE if name in key)
-    more = _MORE[kind][0 if off > 0 else 1]
-    if abs(off) > _PLAUSIBLE * planned:
-        return Verdict(key, "act", f"{abs(off):.2f} {more} than planned: is that this stock?")
-    then = _follows(change)
-    return Verdict(key, "note" if "not" in then else "good", f"{abs(off):.2f} {more}: {then}")
+Judgement = tuple[Tone, str]
 
 
-def _follows(change: _Change) -> str:
+def _of_stock(thicker: str, thinner: str) -> Callable[[Case], Judgement]:
+    """A judge of a measure that the lengths follow from, with its words for more and for less."""
+
+    def judge(case: Case) -> Judgement:
+        planned = case.ask.expected or 0.0
+        off = case.value - planned
+        if abs(off) < 0.005:
+            return "good", "as planned"
+        much = f"{case.length(abs(off)):.2f} {thicker if off > 0 else thinner}"
+        if abs(off) > _PLAUSIBLE * planned:
+            return "act", f"{much} than planned: is that this stock?"
+        moved = [
+            (old, new)
+            for old in case.plan.blanks
+            for new in case.now.blanks
+            if old.name == new.name and old.cut_text != new.cut_text
+        ]
+        return ("note" if moved else "good"), f"{much}: {_follows(case, moved)}"
+
+    return judge
+
+
+def _follows(case: Case, moved: list[tuple[Blank, Blank]]) -> str:
     """What follows for the lengths to mark: of the blank itself, or of those that are cut after it."""
-    pairs = [
-        (old, new)
-        for old in change.plan.blanks
-        for new in change.now.blanks
-        if old.name == new.name and old.cut_text != new.cut_text
-    ]
-    for old, new in pairs:
-        if new.name == change.after.name:
-            return f"mark {new.cut_text}, not {old.cut_text}"
-    if pairs:
-        return "; ".join(f"{new.title}: mark {new.cut_text}, not {old.cut_text}" for old, new in pairs)
-    return f"{change.after.cut_text} still holds"
+    if not moved:
+        return f"{case.marks(case.after)} still holds"
+    own = [(old, new) for old, new in moved if new.name == case.after.name]
+    if own:
+        return f"mark {case.marks(own[0][1])}, not {case.marks(own[0][0])}"
+    return "; ".join(f"{new.title}: mark {case.marks(new)}, not {case.marks(old)}" for old, new in moved)
 
 
-def _cut_verdict(ask: MeasureAsk, now: RingPlan, blank: Blank, value: float) -> Verdict:
-    wanted = ask.expected or blank.cut_length_mm
-    off, main = value - wanted, blank.name == now.blanks[0].name
-    if abs(off) < 0.05:
-        return Verdict(ask.key, "good", f"as marked: it closes at {now.closing.text}" if main else "as marked")
-    if abs(off) > _PLAUSIBLE * wanted:
-        return Verdict(ask.key, "act", f"{value:.1f} against {ask.expected_text}: is that this piece?")
-    scale = SCALES.get(now.target.read_as, SCALES[now.used.home_scale])
-    per_mm = now.sensitivity.us_sizes_per_mm_length * SCALES["us"].step_mm
-    if ask.key == "length-worked":  # it has run out already: what is sawn off now counts in full
-        per_mm = 1 / math.pi
-    where = scale.text(now.closing.inside_diameter_mm + off * per_mm, scale.fine_step)
-    if off > 0:
-        then = f"it would close at {where}; file to the line" if main else "file to the line"
-        return Verdict(ask.key, "note", f"{off:.2f} long: {then}")
-    return Verdict(
-        ask.key, "act", f"{-off:.2f} short: it closes at {where}" if main else f"{-off:.2f} short: cut it again"
-    )
+def _of_length(per_mm: Callable[[RingPlan], float]) -> Callable[[Case], Judgement]:
+    """A judge of a length that was marked; ``per_mm`` is how much inside diameter a mm too much of it is [-]."""
+
+    def judge(case: Case) -> Judgement:
+        wanted = case.ask.expected or case.after.cut_length_mm
+        off = case.value - wanted
+        if abs(off) < 0.05:
+            return "good", f"as marked: it closes at {case.now.closing.text}" if case.is_main else "as marked"
+        if abs(off) > _PLAUSIBLE * wanted:
+            against = case.length(wanted)
+            return "act", f"{case.length(case.value):.1f} against {against:.1f}: is that this piece?"
+        closes = case.now.closing.inside_diameter_mm + off * per_mm(case.now)
+        where = case.scale.text(closes, case.scale.fine_step)
+        much = f"{case.length(abs(off)):.2f}"
+        if off > 0:
+            then = f"it would close at {where}; file to the line" if case.is_main else "file to the line"
+            return "note", f"{much} long: {then}"
+        return "act", f"{much} short: it closes at {where}" if case.is_main else f"{much} short: cut it again"
+
+    return judge
 
 
-def _size_verdict(ask: MeasureAsk, now: RingPlan, value: float) -> Verdict:
-    wanted = ask.expected if ask.expected is not None else now.wanted_mm
-    off = (value - wanted) * math.pi
-    scale = SCALES.get(now.target.read_as, SCALES[now.used.home_scale])
-    sizes = abs(off) / scale.circumference_per_size_mm
-    told = f"{sizes:.2f} {scale.unit if sizes != 1 else scale.unit.removesuffix('s')}"
+def _size(case: Case) -> Judgement:
+    wanted = case.ask.expected if case.ask.expected is not None else case.now.wanted_mm
+    off = (case.value - wanted) * math.pi
+    sizes, unit = abs(off) / case.scale.circumference_per_size_mm, case.scale.unit
+    much = f"{sizes:.2f} {unit if sizes != 1 else unit.removesuffix('s')}"
+    around = f"{case.length(abs(off)):.2f} round"
     if abs(off) <= CLOSE_ENOUGH_MM:
-        return Verdict(ask.key, "good", f"on {ask.expected_text}, within a sixteenth of a US size")
+        return "good", f"on {case.ask.expected_text}, within a sixteenth of a US size"
     if off > 0:
         cure = "a reducing die if it stays plain, or take that out at the joint"
-        return Verdict(ask.key, "act", f"{told} large, {off:.2f} round: {cure}")
-    neutral = math.pi * (value + 2 * now.section.neutral_mm)
-    strain = -off / neutral
+        return "act", f"{much} large, {around}: {cure}"
+    strain = -off / (math.pi * (case.value + 2 * case.now.section.neutral_mm))
     if strain > STRETCH_STRAIN_EASY:
-        said = f"{told} small, {-off:.2f} round: {100 * strain:.1f} % is much; anneal before stretching"
-        return Verdict(ask.key, "act", said)
-    return Verdict(
-        ask.key, "note", f"{told} small: stretch {-off:.2f} round; the wall thins by about {100 * strain:.1f} %"
-    )
+        return "act", f"{much} small, {around}: {100 * strain:.1f} % is much; anneal before stretching"
+    stretch = f"stretch {around}; the wall thins by about {100 * strain:.1f} %"
+    return "note", f"{much} small: {stretch}"
 
 
-def _mass_verdict(key: str, now: RingPlan, value: float) -> Verdict:
-    planned = math.fsum(blank.mass_g * blank.count for blank in now.blanks)
-    off = value - planned
+def _of_mass(case: Case) -> Judgement:
+    planned = math.fsum(blank.mass_g * blank.count for blank in case.now.blanks)
+    off = case.value - planned
     if abs(off) > _PLAUSIBLE * planned:
-        metal = METALS[now.metal.key].title
-        return Verdict(key, "act", f"{value:.2f} g against {planned:.2f} cut: is it {metal}?")
-    way = "lost to the file and the papers" if off < 0 else "heavier than it was cut: solder, or the scale"
-    return Verdict(key, "good" if off < 0 else "note", f"{abs(off):.2f} g {way}")
+        return "act", f"{case.value:.2f} g against {planned:.2f} cut: is it {METALS[case.now.metal.key].title}?"
+    if off < 0:
+        return "good", f"{abs(off):.2f} g lost to the file and the papers"
+    return "note", f"{abs(off):.2f} g heavier than it was cut: solder, or the scale"
+
+
+def _before_forming(now: RingPlan) -> float:
+    return now.sensitivity.us_sizes_per_mm_length * SCALES["us"].step_mm
+
+
+def _run_out(now: RingPlan) -> float:
+    return 1 / math.pi  # what is sawn off now counts in full
+
+
+#: Who judges a measure, by the table's own word.
+JUDGES: dict[str, Callable[[Case], Judgement]] = {
+    "thickness": _of_stock("thicker", "thinner"),
+    "width": _of_stock("wider", "narrower"),
+    "outside": _of_stock("larger", "smaller"),
+    "cut": _of_length(_before_forming),
+    "run-out": _of_length(_run_out),
+    "size": _size,
+    "mass": _of_mass,
+}

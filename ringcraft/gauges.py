@@ -10,11 +10,13 @@ from __future__ import annotations
 
 import math
 import statistics
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Annotated
 
-from ringcraft.border import PositiveMm, SignedMm, SizeText, request
+from ringcraft.border import IN_OWN_UNITS, PositiveMm, SignedMm, SizeText, UnitKey, request
 from ringcraft.errors import CraftError, OutOfRangeError, UnreadableError
 from ringcraft.sizes import SCALES, FingerSize, Scale, ScaleKey, finger, read_size
+from ringcraft.units import Length, LengthFormat, lengths_in
 
 ENOUGH = 3
 MOST_READINGS = 60
@@ -41,7 +43,8 @@ class MarkReading:
 class GaugeRequest:
     """A gauge: the scale its marks are on and its readings; ``name`` is how the shop calls it.
 
-    ``zero_mm`` is what the caliper read closed; it is taken off every reading.
+    ``zero_mm`` is what the caliper read closed; it is taken off every reading. ``units`` are those of the caliper
+    and of what is said.
     """
 
     scale: ScaleKey
@@ -49,6 +52,11 @@ class GaugeRequest:
     name: str = ""
     calibrated_on: str = ""
     zero_mm: SignedMm = 0.0
+    units: UnitKey = "mm"
+
+
+#: A gauge to read: its bare figures are in its own units.
+AGauge = Annotated[GaugeRequest, IN_OWN_UNITS]
 
 
 @dataclass(frozen=True)
@@ -116,10 +124,17 @@ def least_squares(points: list[tuple[float, float]]) -> tuple[float, float]:
 
 def fit_gauge(gauge: GaugeRequest) -> GaugeFit:
     """Fit a gauge; raises CraftError at ``readings.N.mark`` or ``readings.N.diameter_mm``."""
+    try:
+        return _fit(gauge, lengths_in(gauge.units))
+    except CraftError as problem:
+        raise problem.in_units(gauge.units) from None
+
+
+def _fit(gauge: GaugeRequest, length: LengthFormat) -> GaugeFit:
     scale = SCALES[gauge.scale]
     points = _points(gauge, scale)
     if len({point.nominal for point in points}) < ENOUGH:
-        return _offset_only(points)
+        return _offset_only(points, length)
     slope, intercept = repeated_medians([(p.nominal, p.read) for p in points])
     away = [p.read - intercept - slope * p.nominal for p in points]
     limit = max(OFF_LEAST_MM, OFF_TIMES * MAD_TO_SD * statistics.median(abs(mm) for mm in away))
@@ -142,7 +157,7 @@ def fit_gauge(gauge: GaugeRequest) -> GaugeFit:
         contradicts=contradicts,
         more_readings=_more(len(good), max(spread, CALIPER_SD_MM / 2), len(off), contradicts),
         reads_off_us_sizes=_reads_off(good, offset, gain),
-        says=_says(points, off, offset, gain, spread, contradicts),
+        says=_says(points, off, (offset, gain), spread, contradicts, length),
         method=METHOD,
     )
 
@@ -169,8 +184,11 @@ def _points(gauge: GaugeRequest, scale: Scale) -> list[_Point]:
         if not 0.85 * nominal - MOST_OFFSET_MM < read_mm < 1.15 * nominal + MOST_OFFSET_MM:
             raise OutOfRangeError(
                 f"readings.{i}.diameter_mm",
-                f"{read_mm:.2f} cannot be mark {reading.mark}, which is {nominal:.2f}.",
+                "{read:.2f} cannot be mark {mark}, which is {nominal:.2f}.",
                 "Another mark, or another scale?",
+                read=read_mm,
+                mark=reading.mark,
+                nominal=nominal,
             )
         points.append(_Point(scale.label(scale.number(nominal)), nominal, read_mm))
     return points
@@ -186,7 +204,7 @@ def _check_line(gain: float, offset: float, scale: Scale) -> None:
         )
 
 
-def _offset_only(points: list[_Point]) -> GaugeFit:
+def _offset_only(points: list[_Point], length: LengthFormat) -> GaugeFit:
     offset = statistics.median(p.read - p.nominal for p in points)
     missing = ENOUGH - len({p.nominal for p in points})
     return GaugeFit(
@@ -200,7 +218,7 @@ def _offset_only(points: list[_Point]) -> GaugeFit:
         more_readings=missing,
         reads_off_us_sizes=-offset / SCALES["us"].step_mm,
         says=(
-            f"Too few marks for a line: taken as {_much(offset)} all along.",
+            f"Too few marks for a line: taken as {_much(length(offset))} all along.",
             f"Read {_count(missing, 'more mark')}, far apart.",
         ),
         method="the middle of the differences",
@@ -228,8 +246,9 @@ def _reads_off(good: list[_Point], offset: float, gain: float) -> float:
     return -(offset + (gain - 1) * middle) / SCALES["us"].step_mm
 
 
-def _much(offset: float) -> str:
-    return f"{abs(offset):.2f} mm {'thicker' if offset >= 0 else 'thinner'} than its marks say"
+def _much(offset: Length) -> str:
+    away = replace(offset, mm=abs(offset.mm))
+    return f"{away:.2f mm} {'thicker' if offset.mm >= 0 else 'thinner'} than its marks say"
 
 
 def _count(number: int, thing: str) -> str:
@@ -237,19 +256,25 @@ def _count(number: int, thing: str) -> str:
 
 
 def _says(
-    points: list[_Point], off: set[int], offset: float, gain: float, spread: float, contradicts: bool
+    points: list[_Point],
+    off: set[int],
+    line: tuple[float, float],
+    spread: float,
+    contradicts: bool,
+    length: LengthFormat,
 ) -> tuple[str, ...]:
+    offset, gain = line
     ends = min(p.nominal for p in points), max(p.nominal for p in points)
     at = [offset + (gain - 1) * mm for mm in ends]
     marks = [next(p.mark for p in points if p.nominal == mm) for mm in ends]
-    said = [f"At {marks[0]} it is {_much(at[0])}, at {marks[1]} {_much(at[1])}."]
+    said = [f"At {marks[0]} it is {_much(length(at[0]))}, at {marks[1]} {_much(length(at[1]))}."]
     for i in sorted(off):
         away = points[i].read - offset - gain * points[i].nominal
-        said.append(f"Mark {points[i].mark} is off by {away:+.2f} mm and left out: read it again.")
+        said.append(f"Mark {points[i].mark} is off by {length(away):+.2f mm} and left out: read it again.")
     if contradicts:
         said.append("The marks contradict one another, and nobody can say which is wrong: read two more.")
     else:
-        said.append(f"The good marks scatter by {spread:.2f} mm.")
+        said.append(f"The good marks scatter by {length(spread):.2f mm}.")
     return tuple(said)
 
 
@@ -283,14 +308,14 @@ def scale_of(gauge: GaugeRequest) -> tuple[GaugedScale, GaugeFit]:
     return GaugedScale(**fields, offset_mm=fit.offset_mm, gain=fit.gain, gauge_name=name), fit
 
 
-def read_on(gauge: GaugeRequest, text: str) -> tuple[FingerSize, GaugedScale]:
+def read_on(gauge: GaugeRequest, text: str, units: str = "mm") -> tuple[FingerSize, GaugedScale]:
     """A size read on a gauge: its true inside, and the gauge's scale.
 
     A bare number is on the gauge's scale. A size of another scale cannot be read on this gauge and is
     taken as ideal, a length in mm as it is. Raises CraftError, at the gauge's own fields or with none.
     """
     scale, _ = scale_of(gauge)
-    size = read_size(text, home=scale.key)
+    size = read_size(text, home=scale.key, units=units)
     if size.read_as != scale.key:
         return size, scale
     inside = scale.diameter_mm(size.numbers[scale.key])

@@ -3,9 +3,38 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any, Literal
 
 from ringcraft.border import name_of
 from ringcraft.tables import rows
+
+
+@dataclass(frozen=True)
+class Family:
+    """What all alloys of a family have in common at the bench.
+
+    ``papers`` are the finish in order, ``wide_papers`` that of a wide band; ``solders`` the grades from the highest
+    flow down, where ``{colour}`` stands for the metal's own solder without its grade, and ``ladder_from``
+    whether a ring of several heats begins with the highest of them or with the metal's own. ``soft`` says that it
+    takes rawhide rather than steel, ``glare`` that it glows white, ``fluxed`` that it is soldered with flux and
+    pickled, ``plated`` that it is usually plated in the end. ``tone`` is its colour on paper, ``dim_tone`` in the dim
+    theme.
+    """
+
+    key: str
+    title: str
+    tone: str
+    dim_tone: str
+    papers: tuple[str, ...]
+    wide_papers: tuple[str, ...]
+    solders: tuple[str, ...]
+    ladder_from: Literal["own", "highest"]
+    fit_words: str
+    soft: bool
+    glare: bool
+    fluxed: bool
+    plated: bool
+    source: str
 
 
 @dataclass(frozen=True)
@@ -28,6 +57,11 @@ class Metal:
     solder: str
     source: str
 
+    @property
+    def of_family(self) -> Family:
+        """The family it belongs to."""
+        return FAMILIES[self.family]
+
     def mass_g(self, volume_mm3: float) -> float:
         """Mass [g] of a volume [mm3].
 
@@ -47,6 +81,11 @@ class Solder:
     source: str
 
 
+def _family(row: dict[str, Any]) -> Family:
+    return Family(**{name: tuple(value) if isinstance(value, list) else value for name, value in row.items()})
+
+
+FAMILIES: dict[str, Family] = {row["key"]: _family(row) for row in rows("families")}
 METALS: dict[str, Metal] = {row["key"]: Metal(**row) for row in rows("metals")}
 SOLDERS: dict[str, Solder] = {row["key"]: Solder(**row) for row in rows("solders")}
 BLADES: dict[str, float] = {row["key"]: row["kerf_mm"] for row in rows("blades")}

@@ -11,8 +11,8 @@ import re
 import unicodedata
 
 from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.units import INCH_MM
 
-INCH_MM = 25.4  # exact: international inch, 1959
 LONGEST_TEXT = 80
 LONGEST_MM = 10_000.0
 
@@ -82,17 +82,19 @@ def gauge_to_mm(number: float) -> float:
     return float(0.127 * 92 ** ((36 - number) / 39))
 
 
-def read_length(value: object, *, signed: bool = False) -> float:
-    """A length [mm] from a number of mm or from text with its unit (mm if none is written).
+def read_length(value: object, *, signed: bool = False, bare: str = "mm") -> float:
+    """A length [mm] from a number of mm or from text; ``bare`` is the unit of text that names none: mm or in.
 
     Raises UnreadableError or OutOfRangeError with an empty field.
 
     >>> read_length("1/16 in"), round(read_length("16 ga"), 3), read_length("1,8")
     (1.5875, 1.291, 1.8)
+    >>> read_length("1/16", bare="in"), read_length("1.8 mm", bare="in")
+    (1.5875, 1.8)
     """
     if isinstance(value, bool) or not isinstance(value, (int, float, str)):
         raise UnreadableError("", "That is not a length.", "Write mm, a gauge or inches.")
-    mm = _length_from_text(value) if isinstance(value, str) else _as_float(value)
+    mm = _length_from_text(value, bare) if isinstance(value, str) else _as_float(value)
     if not math.isfinite(mm):
         raise UnreadableError("", "That is not a number.", "Write mm, such as 1.8.")
     if mm < 0 and not signed:
@@ -109,7 +111,7 @@ def _as_float(value: float) -> float:
         return math.inf
 
 
-def _length_from_text(text: str) -> float:
+def _length_from_text(text: str, bare: str) -> float:
     plain = tidy(text)
     if not plain:
         raise UnreadableError("", "Nothing is written here yet.", "Write mm, 16 ga or 1/16 in.")
@@ -129,7 +131,7 @@ def _length_from_text(text: str) -> float:
         raise UnreadableError(
             "", f"“{text.strip()}” is not a length.", "Write 1.8, 1.8 mm, 16 ga or 1/16 in."
         ) from None
-    if unit in ("in", "inch", "inches", '"'):
+    if (unit or bare) in ("in", "inch", "inches", '"'):
         return amount * INCH_MM
     if unit == "cm":
         return amount * 10

@@ -39,6 +39,16 @@ class Section:
     outline: Points
     why: str
 
+    @property
+    def equal_sided(self) -> bool:
+        """Whether it is as wide as it is thick by its profile: one measure says both."""
+        return PROFILES[self.profile].equal_sided
+
+    @property
+    def flat(self) -> bool:
+        """Whether it lies flat: it can be folded, sheared, stamped through."""
+        return PROFILES[self.profile].flat
+
 
 @dataclass(frozen=True)
 class Piece:
@@ -50,13 +60,21 @@ class Piece:
 
 @dataclass(frozen=True)
 class Profile:
-    """One profile of stock. ``needs`` are the fields of the stock it takes beside its thickness."""
+    """One profile of stock. ``needs`` are the fields of the stock it takes beside its thickness.
+
+    ``equal_sided``: as wide as thick, so that one measure says both; ``flat``: parallel faces; ``domed``: a dome on
+    straight sides, whose height is ``side_mm``; ``worked`` is the profile it becomes once it is hammered or rolled.
+    """
 
     key: str
     title: str
     needs: tuple[str, ...]
     build: Callable[[Stock], Section]
     why: str
+    equal_sided: bool = False
+    flat: bool = False
+    domed: bool = False
+    worked: str = ""
 
 
 def _rectangle(width: float, low: float, high: float) -> Piece:
@@ -117,14 +135,14 @@ def _section(stock: Stock, width: float, pieces: list[Piece], outline: Points) -
 
 def _width(stock: Stock) -> float:
     if stock.width_mm is None:
-        raise ImpossibleSectionError("width_mm", "How wide is the stock along the finger?", "Write mm.")
+        raise ImpossibleSectionError("width_mm", "How wide is the stock along the finger?", "Write its width.")
     return stock.width_mm
 
 
 def _equal_width(stock: Stock) -> float:
     width = stock.width_mm
     if width is not None and abs(width - stock.thickness_mm) > 0.005:
-        other = "oval" if stock.profile == "round" else "rectangle"
+        other = PROFILES[stock.profile].worked
         raise ImpossibleSectionError(
             "width_mm",
             f"{PROFILES[stock.profile].title.capitalize()} stock is as wide as it is thick.",
@@ -160,9 +178,12 @@ def _domed(stock: Stock, inner: float, side: float) -> Section:
         if height > width / 2 + _SLACK_MM:
             raise ImpossibleSectionError(
                 "thickness_mm",
-                f"A dome {height:.2f} high cannot stand on a chord of {width:.2f}.",
-                f"At most half the width: {width / 2:.2f}"
-                + (f", {width / 2 + side + inner:.2f} thick in all." if where == "outer" else "."),
+                "A dome {high:.2f} high cannot stand on a chord of {wide:.2f}.",
+                "At most half the width: {half:.2f}" + (", {most:.2f} thick in all." if where == "outer" else "."),
+                high=height,
+                wide=width,
+                half=width / 2,
+                most=width / 2 + side + inner,
             )
     outer = min(outer, width / 2)
     inner_area, inner_height = segment_area_centroid(width, inner)
@@ -183,8 +204,10 @@ def _d(stock: Stock) -> Section:
     if side >= t:
         raise ImpossibleSectionError(
             "side_mm",
-            f"Straight sides of {side:.2f} leave no dome on {t:.2f} of thickness.",
-            f"Less than {t:.2f}; choose rectangle for no dome at all.",
+            "Straight sides of {side:.2f} leave no dome on {t:.2f} of thickness.",
+            "Less than {t:.2f}; choose rectangle for no dome at all.",
+            side=side,
+            t=t,
         )
     return _domed(stock, 0.0, side)
 
@@ -194,7 +217,7 @@ def _court(stock: Stock) -> Section:
     side = stock.side_mm if stock.side_mm is not None else max(t / 3, t - _width(stock))
     if side >= t:
         raise ImpossibleSectionError(
-            "side_mm", f"Straight sides of {side:.2f} leave no domes.", f"Less than {t:.2f}."
+            "side_mm", "Straight sides of {side:.2f} leave no domes.", "Less than {t:.2f}.", side=side, t=t
         )
     return _domed(stock, (t - side) / 2, side)
 
@@ -207,15 +230,19 @@ _MIDDLE = "its metal is even about the middle"
 PROFILES: dict[str, Profile] = {
     profile.key: profile
     for profile in (
-        Profile("round", "round", (), lambda s: _ellipse(s, _equal_width(s)), _MIDDLE),
-        Profile("square", "square", (), lambda s: _box(s, _equal_width(s)), _MIDDLE),
-        Profile("rectangle", "rectangle", ("width_mm",), lambda s: _box(s, _width(s)), _MIDDLE),
-        Profile("sheet", "sheet", ("width_mm",), lambda s: _box(s, _width(s)), _MIDDLE),
+        Profile(
+            "round", "round", (), lambda s: _ellipse(s, _equal_width(s)), _MIDDLE, equal_sided=True, worked="oval"
+        ),
+        Profile(
+            "square", "square", (), lambda s: _box(s, _equal_width(s)), _MIDDLE, equal_sided=True, worked="rectangle"
+        ),
+        Profile("rectangle", "rectangle", ("width_mm",), lambda s: _box(s, _width(s)), _MIDDLE, flat=True),
+        Profile("sheet", "sheet", ("width_mm",), lambda s: _box(s, _width(s)), _MIDDLE, flat=True),
         Profile("half-round", "half-round", ("width_mm",), _half_round, "a half-round keeps its metal low"),
-        Profile("d", "D", ("width_mm", "side_mm"), _d, "a D keeps its metal low"),
+        Profile("d", "D", ("width_mm", "side_mm"), _d, "a D keeps its metal low", domed=True),
         Profile("oval", "oval", ("width_mm",), lambda s: _ellipse(s, _width(s)), _MIDDLE),
         Profile("triangle", "triangle", ("width_mm",), _triangle, "a triangle's metal sits a third up"),
-        Profile("court", "court", ("width_mm", "side_mm"), _court, "measured from the inner crown"),
+        Profile("court", "court", ("width_mm", "side_mm"), _court, "measured from the inner crown", domed=True),
     )
 }
 ProfileKey = name_of("profile", PROFILES, {"halfround": "half-round", "strip": "rectangle", "dwire": "d"})
@@ -239,13 +266,18 @@ def section_of(stock: Stock, field: str = "stock") -> Section:
     """The section of a stock; raises ImpossibleSectionError or OutOfRangeError at ``field``."""
     if stock.thickness_mm < THINNEST_MM:
         raise OutOfRangeError(
-            f"{field}.thickness_mm", "Thinner than foil.", f"At least {THINNEST_MM} mm; is it in inches?"
+            f"{field}.thickness_mm",
+            "Thinner than foil.",
+            "At least {least:g mm}; in which unit is it?",
+            least=THINNEST_MM,
         )
     if stock.width_mm is not None and stock.width_mm > WIDEST_MM:
         raise OutOfRangeError(
             f"{field}.width_mm",
-            f"No finger wears a band {stock.width_mm:g} wide.",
-            f"At most {WIDEST_MM:g} mm.",
+            "No finger wears a band {wide:g} wide.",
+            "At most {most:g mm}.",
+            wide=stock.width_mm,
+            most=WIDEST_MM,
         )
     try:
         return PROFILES[stock.profile].build(stock)

@@ -12,7 +12,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from ringcraft.border import request
+from ringcraft.border import UnitKey, request
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.metals import BLADES, METALS
 from ringcraft.planning.request import LEAVE
@@ -23,6 +23,7 @@ from ringcraft.sizes import ScaleKey, read_size
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.base import Part, Style, Word
 from ringcraft.styles.orders import first_order, set_path
+from ringcraft.units import Length
 
 LONGEST_LINE = 400
 MOST_COMPLETIONS = 8
@@ -55,11 +56,14 @@ _COMMON = {
 
 @request
 class ShorthandRequest:
-    """A shorthand line. ``home_scale`` is what a bare size is on, ``style`` the one on the sheet now."""
+    """A shorthand line. ``home_scale`` is what a bare size is on, ``style`` the one on the sheet now,
+    ``units`` what bare figures are in.
+    """
 
     text: str
     home_scale: ScaleKey = "us"
     style: str = "plain-band"
+    units: UnitKey = "mm"
 
 
 @dataclass(frozen=True)
@@ -123,7 +127,7 @@ def read_shorthand(asked: ShorthandRequest) -> Shorthand:
     slips: list[Slip] = []
     for piece in pieces:
         try:
-            said.append(_understand(piece, style, asked.home_scale))
+            said.append(_understand(piece, style, asked))
         except CraftError as problem:
             slips.append(Slip(piece.start, piece.end, problem.field, problem.message, problem.hint))
     fields: dict[str, str] = {}
@@ -131,7 +135,7 @@ def read_shorthand(asked: ShorthandRequest) -> Shorthand:
         fields |= one.fields
     summary = ""
     if not slips and pieces:
-        summary, slips = _check(style, fields, said, asked.home_scale, len(text))
+        summary, slips = _check(style, fields, said, asked, len(text))
     return Shorthand(fields, tuple(said), tuple(slips), tuple(_completions(text, pieces, style)), summary)
 
 
@@ -143,11 +147,11 @@ def _pieces(text: str) -> Iterator[_Piece]:
             yield _Piece(start, start + len(inner), inner)
 
 
-def _understand(piece: _Piece, style: Style, home: str) -> Said:
+def _understand(piece: _Piece, style: Style[Any], asked: ShorthandRequest) -> Said:
     low = re.sub(r"\s+", " ", piece.text.lower())
     for reader in (_metal, _style, _stock, _word, _common, _size):
         try:
-            fields, means = reader(low, piece.text, style, home)
+            fields, means = reader(low, piece.text, style, asked)
         except _NotIt:
             continue
         return Said(piece.start, piece.end, fields, means)
@@ -156,7 +160,7 @@ def _understand(piece: _Piece, style: Style, home: str) -> Said:
     raise CraftError("", f"“{piece.text[:LONGEST_TEXT]}” is not understood.", hint)
 
 
-def _metal(low: str, raw: str, style: Style, home: str) -> tuple[dict[str, str], str]:
+def _metal(low: str, raw: str, style: Style[Any], asked: ShorthandRequest) -> tuple[dict[str, str], str]:
     words = set(re.split(r"[\s-]+", low))
     fits = [key for key, metal in METALS.items() if words <= _metal_words(key, metal.title)]
     if not fits:
@@ -173,11 +177,11 @@ def _metal_words(key: str, title: str) -> set[str]:
     return {*key.split("-"), *re.split(r"[\s-]+", title.lower())} - {""}
 
 
-def _style_names(style: Style) -> tuple[str, ...]:
+def _style_names(style: Style[Any]) -> tuple[str, ...]:
     return (style.title, style.key, style.key.replace("-", " "), *style.aliases)
 
 
-def _style_of(piece: _Piece) -> Style | None:
+def _style_of(piece: _Piece) -> Style[Any] | None:
     low = piece.text.lower()
     found = [
         (name, s) for s in STYLES.values() for name in _style_names(s) if re.match(rf"{re.escape(name)}(?!\S)", low)
@@ -185,7 +189,7 @@ def _style_of(piece: _Piece) -> Style | None:
     return max(found, key=lambda pair: len(pair[0]))[1] if found else None
 
 
-def _style(low: str, raw: str, style: Style, home: str) -> tuple[dict[str, str], str]:
+def _style(low: str, raw: str, style: Style[Any], asked: ShorthandRequest) -> tuple[dict[str, str], str]:
     names = [name for name in _style_names(style) if re.match(rf"{re.escape(name)}(?!\S)", low)]
     if not names:
         raise _NotIt
@@ -200,7 +204,7 @@ def _style(low: str, raw: str, style: Style, home: str) -> tuple[dict[str, str],
     return fields, means
 
 
-def _valued(style: Style) -> Iterator[Word | Part]:
+def _valued(style: Style[Any]) -> Iterator[Word | Part]:
     """The words of a style that take a value, a word of several as the part it begins with."""
     for word in style.words:
         if word.kind == "one-of":
@@ -209,7 +213,7 @@ def _valued(style: Style) -> Iterator[Word | Part]:
             yield word
 
 
-def _stock(low: str, raw: str, style: Style, home: str) -> tuple[dict[str, str], str]:
+def _stock(low: str, raw: str, style: Style[Any], asked: ShorthandRequest) -> tuple[dict[str, str], str]:
     names = [name for name in _PROFILE_NAMES if re.match(rf"{re.escape(name)}(?![a-z-])", low)]
     if not names:
         raise _NotIt
@@ -227,7 +231,7 @@ def _stock(low: str, raw: str, style: Style, home: str) -> tuple[dict[str, str],
     return fields, f"{profile.title} {' × '.join(figures)}".strip()
 
 
-def _word(low: str, raw: str, style: Style, home: str) -> tuple[dict[str, str], str]:
+def _word(low: str, raw: str, style: Style[Any], asked: ShorthandRequest) -> tuple[dict[str, str], str]:
     for word in _valued(style):
         for name in word.short:
             match = re.match(rf"{re.escape(name)}\b\s*(?P<value>.+)$", low)
@@ -241,7 +245,7 @@ def _word(low: str, raw: str, style: Style, home: str) -> tuple[dict[str, str], 
     raise _NotIt
 
 
-def _common(low: str, raw: str, style: Style, home: str) -> tuple[dict[str, str], str]:
+def _common(low: str, raw: str, style: Style[Any], asked: ShorthandRequest) -> tuple[dict[str, str], str]:
     if low in LEAVE:
         return {"leave": low}, f"left {low}"
     if low in BLADES:
@@ -258,19 +262,21 @@ def _common(low: str, raw: str, style: Style, home: str) -> tuple[dict[str, str]
     raise _NotIt
 
 
-def _size(low: str, raw: str, style: Style, home: str) -> tuple[dict[str, str], str]:
+def _size(low: str, raw: str, style: Style[Any], asked: ShorthandRequest) -> tuple[dict[str, str], str]:
     try:
-        size = read_size(raw, home=home)
+        size = read_size(raw, home=asked.home_scale, units=asked.units)
     except CraftError as problem:
         if re.match(r"(us|uk|iso|jp|it|size)\b|[\d½¼¾.,/\s-]+$", low):
-            raise problem.at("size") from None
+            raise problem.at("size").in_units(asked.units) from None
         raise _NotIt from None
-    return {"size": raw}, f"{size.text}, {size.inside_diameter_mm:.2f} mm inside"
+    return {"size": raw}, f"{size.text}, {Length(size.inside_diameter_mm, asked.units):.2f mm} inside"
 
 
-def _check(style: Style, fields: dict[str, str], said: list[Said], home: str, end: int) -> tuple[str, list[Slip]]:
+def _check(
+    style: Style[Any], fields: dict[str, str], said: list[Said], asked: ShorthandRequest, end: int
+) -> tuple[str, list[Slip]]:
     """Plan the line over what its style begins with; each mistake at the part that said its field."""
-    order = first_order(style) | {"home_scale": home}
+    order = first_order(style, asked.units) | {"home_scale": asked.home_scale}
     _clear_one_of(order, style, fields)
     for path, value in fields.items():
         set_path(order, path, value)
@@ -281,13 +287,14 @@ def _check(style: Style, fields: dict[str, str], said: list[Said], home: str, en
     return f"{plan.blanks[0].cut_text} {plan.blanks[0].unit}, {plan.title}, {plan.summary}, {plan.target.text}", []
 
 
-def _clear_one_of(order: dict[str, Any], style: Style, fields: dict[str, str]) -> None:
+def _clear_one_of(order: dict[str, Any], style: Style[Any], fields: dict[str, str]) -> None:
     """A part of a word of several that the line gives takes the place of the one it begins with."""
     for word in style.words:
         given = [part.field for part in word.parts if part.field in fields] if word.kind == "one-of" else []
         if given:
-            order.pop(word.first, None)
-    if fields.get("stock.profile") in ("round", "square"):
+            order.pop(str(word.first), None)
+    profile = PROFILES.get(fields.get("stock.profile", ""))
+    if profile and profile.equal_sided:
         order["stock"].pop("width_mm", None)
 
 
@@ -303,7 +310,7 @@ def _slip(error: CraftError, said: list[Said], end: int) -> Slip:
     return Slip(end, end, field, error.message, error.hint)
 
 
-def _names(style: Style) -> Iterator[tuple[str, str]]:
+def _names(style: Style[Any]) -> Iterator[tuple[str, str]]:
     """Every name that a part can begin with, and what it is."""
     for one in STYLES.values():
         yield one.title, "style"
@@ -325,7 +332,7 @@ def _names(style: Style) -> Iterator[tuple[str, str]]:
         yield rule.title, "rule for the thickness"
 
 
-def _completions(text: str, pieces: list[_Piece], style: Style) -> Iterator[Completion]:
+def _completions(text: str, pieces: list[_Piece], style: Style[Any]) -> Iterator[Completion]:
     """How the part at the end of the line could go on."""
     if not pieces or pieces[-1].end < len(text.rstrip()):
         return

@@ -15,6 +15,7 @@ from ringcraft.border import name_of
 from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.reading import read_length, read_number, tidy
 from ringcraft.tables import rows
+from ringcraft.units import Length
 
 LARGEST_DIAMETER_MM = 30.0  # a bare length up to here is an inside diameter
 SMALLEST_CIRCUMFERENCE_MM = 35.0  # and from here an inside circumference
@@ -117,8 +118,11 @@ def finger(diameter_mm: float, read_as: str, text: str) -> FingerSize:
     if not SMALLEST_DIAMETER_MM <= diameter_mm <= LARGEST_RING_MM:
         raise OutOfRangeError(
             "",
-            f"An inside diameter of {diameter_mm:.1f} mm is no finger's.",
-            f"Rings run from {SMALLEST_DIAMETER_MM:g} to {LARGEST_RING_MM:g} mm inside.",
+            "An inside diameter of {inside:.1f mm} is no finger's.",
+            "Rings run from {least:g} to {most:g mm} inside.",
+            inside=diameter_mm,
+            least=SMALLEST_DIAMETER_MM,
+            most=LARGEST_RING_MM,
         )
     return FingerSize(
         inside_diameter_mm=diameter_mm,
@@ -130,11 +134,12 @@ def finger(diameter_mm: float, read_as: str, text: str) -> FingerSize:
     )
 
 
-def read_size(text: str, scale: str | None = None, home: str = "us") -> FingerSize:
+def read_size(text: str, scale: str | None = None, home: str = "us", units: str = "mm") -> FingerSize:
     """A finger size from text as people write it.
 
     ``scale`` is the scale that bare numbers are on, strictly; ``home`` the workshop's own, which
-    wins wherever a bare number could be two scales. A scale or unit in the text beats both.
+    wins wherever a bare number could be two scales. A scale or unit in the text beats both. ``units``
+    are those in which a size that was given as a length is told.
     Raises CraftError with an empty field.
 
     >>> read_size("K½").read_as, round(read_size("US 7 1/2").inside_diameter_mm, 3)
@@ -145,7 +150,7 @@ def read_size(text: str, scale: str | None = None, home: str = "us") -> FingerSi
     plain = tidy(text)
     if not plain:
         raise UnreadableError("", "A finger size is missing.", "Write US 7 1/2, K½, 54 or 17.3 mm ID.")
-    measured = _read_measured(plain)
+    measured = _read_measured(plain, units)
     if measured is not None:
         return measured
     named, plain = _split_scale(plain)
@@ -163,7 +168,7 @@ def read_size(text: str, scale: str | None = None, home: str = "us") -> FingerSi
     return _on_scale(number, key)
 
 
-def _read_measured(plain: str) -> FingerSize | None:
+def _read_measured(plain: str, units: str) -> FingerSize | None:
     """A size given as a length: said outright, or a bare length with its unit."""
     says_id, says_round = _SAYS_DIAMETER.search(plain), _SAYS_CIRCUMFERENCE.search(plain)
     bare = _SAYS_CIRCUMFERENCE.sub(" ", _SAYS_DIAMETER.sub(" ", plain)).strip(" :=")
@@ -171,19 +176,20 @@ def _read_measured(plain: str) -> FingerSize | None:
         return None
     if re.search(r"\b(ga|gauge|awg)\.?$", bare):
         return None
-    mm = read_length(bare)
+    mm = read_length(bare, bare=units)
     if says_id and says_round:
         raise UnreadableError("", "That says both diameter and circumference.", "Give one of them.")
     if not says_id and not says_round and LARGEST_DIAMETER_MM < mm < SMALLEST_CIRCUMFERENCE_MM:
         raise UnreadableError(
             "",
-            f"{mm:.1f} mm is wide for a diameter and short for a circumference.",
-            f"Write {mm:.1f} mm ID or {mm:.1f} mm circumference.",
+            "{read:.1f mm} is wide for a diameter and short for a circumference.",
+            "Write {read:.1f mm} ID or {read:.1f mm} circumference.",
+            read=mm,
         )
     as_diameter = bool(says_id) or (not says_round and mm <= LARGEST_DIAMETER_MM)
     if as_diameter:
-        return finger(mm, "diameter", f"{mm:.2f} mm inside")
-    return finger(mm / math.pi, "circumference", f"{mm:.2f} mm round inside")
+        return finger(mm, "diameter", f"{Length(mm, units):.2f mm} inside")
+    return finger(mm / math.pi, "circumference", f"{Length(mm, units):.2f mm} round inside")
 
 
 def _split_scale(plain: str) -> tuple[str | None, str]:

@@ -28,8 +28,11 @@ class ChartLine:
     circumference_mm: float | None
 
 
-def read_chart(text: str) -> tuple[ChartLine, ...]:
-    """The lines of a pasted chart; raises BadRequest with one error for each row that cannot be read."""
+def read_chart(text: str, units: str = "mm") -> tuple[ChartLine, ...]:
+    """The lines of a pasted chart; raises BadRequest with one error for each row that cannot be read.
+
+    Bare figures are in ``units``, or in the unit that their column's head names.
+    """
     if len(text) > LONGEST:
         raise BadRequest([OutOfRangeError("text", "No chart is that long.", f"At most {MOST_LINES} rows.")])
     lines = [line for line in text.lstrip("\ufeff").splitlines() if line.strip(" \t,;")]
@@ -42,13 +45,18 @@ def read_chart(text: str) -> tuple[ChartLine, ...]:
         for row in csv.reader(io.StringIO("\n".join(lines)), delimiter=_separator(lines))
     ]
     columns, rest = _columns(rows)
+    bare = {
+        name: _unit_of(rows[0][i], units) if len(rest) < len(rows) else units
+        for name, i in columns.items()
+        if i < len(rows[0])
+    }
     errors: list[CraftError] = []
     out = []
     for number, row in enumerate(rest, start=len(rows) - len(rest) + 1):
         try:
-            out.append(_line(row, columns))
+            out.append(_line(row, columns, bare))
         except CraftError as problem:
-            errors.append(problem.at(f"row {number}"))
+            errors.append(problem.at(f"row {number}").in_units(units))
     if errors:
         raise BadRequest(errors[:50])
     return tuple(out)
@@ -67,7 +75,10 @@ def _separator(lines: list[str]) -> str:
 
 def _columns(rows: list[list[str]]) -> tuple[dict[str, int], list[list[str]]]:
     """Which column holds what: from the head if there is one, else in the order of the contract."""
-    head = [re.sub(r"\s*\(?(?:in )?mm\)?\s*$", "", cell.lower()).strip() or cell.lower() for cell in rows[0]]
+    head = [
+        re.sub(r"\s*\(?(?:in )?(?:mm|in|inch|inches)\)?\s*$", "", cell.lower()).strip() or cell.lower()
+        for cell in rows[0]
+    ]
     found = {name: next((i for i, cell in enumerate(head) if cell in words), None) for name, words in _HEADS.items()}
     if found["size"] is not None:
         columns = {name: i for name, i in found.items() if i is not None}
@@ -81,7 +92,14 @@ def _columns(rows: list[list[str]]) -> tuple[dict[str, int], list[list[str]]]:
     return {"size": 0, "inside_diameter_mm": 1, "circumference_mm": 2}, rows
 
 
-def _line(row: list[str], columns: dict[str, int]) -> ChartLine:
+def _unit_of(head: str, units: str) -> str:
+    """The unit that a column's head names, else the shop's."""
+    if re.search(r"\bmm\b|_mm$", head.lower()):
+        return "mm"
+    return "in" if re.search(r"\b(in|inch|inches)\b|\"", head.lower()) else units
+
+
+def _line(row: list[str], columns: dict[str, int], bare: dict[str, str]) -> ChartLine:
     if len(row) < 2:
         raise UnreadableError("", "The row has one column.", "Size, then diameter or circumference.")
 
@@ -89,7 +107,7 @@ def _line(row: list[str], columns: dict[str, int]) -> ChartLine:
         i = columns.get(name)
         if i is None or i >= len(row) or not row[i]:
             return None
-        return read_length(row[i])
+        return read_length(row[i], bare=bare.get(name, "mm"))
 
     size = row[columns["size"]] if columns["size"] < len(row) else ""
     if not size:

@@ -10,8 +10,8 @@ from ringcraft.drawing.shapes import Drawing, Label, Line
 from ringcraft.planning.frame import Frame, stock_words
 from ringcraft.planning.ledger import Mark, Stretch, Term, places_for, stretches, total, worded
 from ringcraft.planning.request import Used
-from ringcraft.planning.words import nearest_fraction, told
 from ringcraft.sections import Section
+from ringcraft.units import Length, format_length, nearest_fraction
 
 
 @dataclass(frozen=True)
@@ -45,62 +45,67 @@ class Blank:
     waits: str
 
 
-def make_blank(
-    frame: Frame,
-    terms: Sequence[Term],
-    formed_mm: float,
-    *,
-    name: str = "band",
-    title: str = "band",
-    role: str = "band",
-    count: int = 1,
-    section: Section | None = None,
-    outside_mm: float = 0.0,
-    marks: Sequence[Mark] = (),
-    lines: Sequence[Line] = (),
-    labels: Sequence[Label] = (),
-    width_mm: float | None = None,
-    drawing: Drawing | None = None,
-    area_mm2: float | None = None,
-    waits: str = "",
-) -> Blank:
-    """A blank from its ledger; what is not said is that of a strip of the frame's own stock.
+@dataclass(frozen=True, kw_only=True)
+class BlankSpec:
+    """What is said of a blank beside its ledger; what is not said is that of a strip of the order's own stock.
 
     ``area_mm2`` is the mean cross-section of a blank whose sides are not parallel.
     """
-    section = section or frame.section
+
+    name: str = "band"
+    title: str = "band"
+    role: str = "band"
+    count: int = 1
+    section: Section | None = None
+    outside_mm: float = 0.0
+    marks: Sequence[Mark] = ()
+    lines: Sequence[Line] = ()
+    labels: Sequence[Label] = ()
+    width_mm: float | None = None
+    drawing: Drawing | None = None
+    area_mm2: float | None = None
+    waits: str = ""
+
+
+PLAIN = BlankSpec()
+
+
+def make_blank(frame: Frame, terms: Sequence[Term], formed_mm: float, spec: BlankSpec = PLAIN) -> Blank:
+    """A blank from its ledger and what is said of it beside."""
+    section = spec.section or frame.section
     done = worded(tuple(terms), frame.used.units)
     cut = total(done)
-    wide = section.width_mm if width_mm is None else width_mm
-    volume = (section.area_mm2 if area_mm2 is None else area_mm2) * cut
+    wide = section.width_mm if spec.width_mm is None else spec.width_mm
+    volume = (section.area_mm2 if spec.area_mm2 is None else spec.area_mm2) * cut
+    has_cut = any(mark.key == "cut" for mark in spec.marks)
     return Blank(
-        name=name,
-        title=title,
-        role=role,
-        count=count,
+        name=spec.name,
+        title=spec.title,
+        role=spec.role,
+        count=spec.count,
         section=section,
-        stock=stock_words(section),
+        stock=stock_words(section, frame.used.units),
         cut_length_mm=cut,
-        cut_text=told(cut, frame.used.units, places_for(frame.used.round_to_mm)),
+        cut_text=format_length(cut, frame.used.units, places_for(frame.used.round_to_mm)),
         unit=frame.used.units,
         fraction=nearest_fraction(cut) if frame.used.units == "in" else "",
-        sum_text=told(cut, frame.used.units),
+        sum_text=format_length(cut, frame.used.units),
         formed_length_mm=formed_mm,
-        outside_mm=outside_mm,
+        outside_mm=spec.outside_mm,
         terms=done,
         stretches=stretches(done),
-        marks=(*marks, *cut_marks(frame.used, cut, any(mark.key == "cut" for mark in marks))),
+        marks=(*spec.marks, *cut_marks(frame.used, cut, has_cut)),
         volume_mm3=volume,
         mass_g=frame.metal.mass_g(volume),
         width_mm=wide,
-        drawing=drawing or strip(cut, wide, list(lines), list(labels)),
-        waits=waits,
+        drawing=spec.drawing or strip(cut, wide, list(spec.lines), list(spec.labels)),
+        waits=spec.waits,
     )
 
 
 def told_at(used: Used, mm: float) -> str:
     """A place on a strip, as exactly as lengths are marked."""
-    return told(mm, used.units, places_for(used.round_to_mm))
+    return f"{Length(mm, used.units):.{places_for(used.round_to_mm)}f}"
 
 
 def cut_marks(used: Used, cut_mm: float, has_cut: bool = False) -> tuple[Mark, ...]:

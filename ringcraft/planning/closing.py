@@ -10,11 +10,18 @@ from ringcraft.planning.frame import Frame, Turn
 from ringcraft.planning.rules import OWN, RULES
 from ringcraft.planning.terms import most_words
 from ringcraft.planning.tolerance import Spread
-from ringcraft.planning.words import told
 from ringcraft.sizes import SCALES, Scale
+from ringcraft.units import INCH_MM, format_length
 
 SLIP_MM = 0.05  # of thickness: what a caliper held aslant reads too much
 HAMMERED_SIZES = 0.5  # US sizes that over-hammering grows a soft ring by; common practice, no published source
+
+
+#: What a slip of is told: of length and of thickness [mm], and how a shop of each unit says it.
+STEPS = {
+    "mm": (1.0, 0.1, ("1 mm", "0.1 mm")),
+    "in": (INCH_MM / 32, 0.005 * INCH_MM, ("1/32″", "0.005″")),
+}
 
 
 @dataclass(frozen=True)
@@ -86,7 +93,7 @@ def closing_of(frame: Frame, turn: Turn, spread: Spread, beyond_mm: float) -> Cl
     said = f"{most_words(frame.used.scatter)} close between {wanted.told(low)} and {wanted.told(high)}"
     if abs(apart) > 3 * spread.sd_mm:
         slip = ("long", "large") if apart > 0 else ("short", "small")
-        said = f"By its neutral line that is {abs(apart):.1f} mm too {slip[0]}: {slip[1]}"
+        said = f"By its neutral line that is {frame.length(abs(apart)):.1f mm} too {slip[0]}: {slip[1]}"
     elif frame.used.leave == "small":
         said += f"; true it up to {wanted.told(wanted.inside_mm)}"
     elif frame.used.leave == "large":
@@ -105,19 +112,25 @@ def slip(frame: Frame, closing: Closing, key: str, title: str, round_mm: float, 
 
 def what_ifs(frame: Frame, turn: Turn, closing: Closing) -> tuple[WhatIf, ...]:
     """The slips every band knows: the thickness read wrong, a saw pass forgotten, the mallet too free."""
-    join, gain = frame.used.join, turn.thickness_gain * SLIP_MM
+    join, gain, length = frame.used.join, turn.thickness_gain * SLIP_MM, frame.length
+    much = f"{length(SLIP_MM):g}"
     out = [
-        slip(frame, closing, "thickness-high", f"t {SLIP_MM} too thick", gain, f"{gain:+.2f} round"),
-        slip(frame, closing, "thickness-low", f"t {SLIP_MM} too thin", -gain, f"{-gain:+.2f} round"),
+        slip(frame, closing, "thickness-high", f"t {much} too thick", gain, f"{length(gain):+.2f} round"),
+        slip(frame, closing, "thickness-low", f"t {much} too thin", -gain, f"{length(-gain):+.2f} round"),
     ]
     if join.saw_passes:
         kerf = BLADES[join.blade] * turn.round_per_kerf
-        out.append(slip(frame, closing, "saw-forgotten", "saw pass left out", kerf, f"the kerf stays in: {kerf:.2f}"))
+        out.append(
+            slip(frame, closing, "saw-forgotten", "saw pass left out", kerf, f"the kerf stays in: {length(kerf):.2f}")
+        )
     if join.saw_passes or join.file_passes:
         kerf = BLADES[join.blade] * turn.round_per_kerf
-        out.append(slip(frame, closing, "saw-again", "one saw pass more", -kerf, f"another kerf gone: {kerf:.2f}"))
-    much = HAMMERED_SIZES * SCALES["us"].circumference_per_size_mm
-    out.append(slip(frame, closing, "hammered", "hammered half a size", much, f"{much:.2f} round, in soft metal"))
+        out.append(
+            slip(frame, closing, "saw-again", "one saw pass more", -kerf, f"another kerf gone: {length(kerf):.2f}")
+        )
+    grown = HAMMERED_SIZES * SCALES["us"].circumference_per_size_mm
+    why = f"{length(grown):.2f} round, in soft metal"
+    out.append(slip(frame, closing, "hammered", "hammered half a size", grown, why))
     return tuple(out)
 
 
@@ -137,7 +150,7 @@ def rule_views(frame: Frame, turn: Turn, plus_mm: float = 0.0) -> tuple[RuleView
             key=key,
             title=title,
             formed_length_mm=formed,
-            text=told(formed, frame.used.units, 1),
+            text=format_length(formed, frame.used.units, 1),
             off_mm=off,
             off_sizes=sizes,
             off_text=sizes_text(sizes, frame.wanted.scale),
@@ -166,8 +179,8 @@ def sensitivity_of(frame: Frame, turn: Turn) -> Sensitivity:
     """What 1 mm of length to cut and 0.1 mm of thickness are worth."""
     us, scale = SCALES["us"], frame.wanted.scale
     tenth, one = turn.thickness_gain * 0.1, 1 / turn.cut_per_round
-    says = (
-        f"1 mm of length is {one / scale.circumference_per_size_mm:.2f} {scale.unit}; "
-        f"0.1 mm of thickness is {tenth / scale.circumference_per_size_mm:.2f}."
-    )
+    long_mm, thick_mm, said = STEPS[frame.used.units]
+    long = one * long_mm / scale.circumference_per_size_mm
+    thick = turn.thickness_gain * thick_mm / scale.circumference_per_size_mm
+    says = f"{said[0]} of length is {long:.2f} {scale.unit}; {said[1]} of thickness is {thick:.2f}."
     return Sensitivity(one / us.circumference_per_size_mm, tenth / us.circumference_per_size_mm, says)

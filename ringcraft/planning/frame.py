@@ -11,7 +11,8 @@ from ringcraft.metals import METALS, Metal
 from ringcraft.planning.request import Join, RingRequest, Used, settle
 from ringcraft.planning.rules import thickness_term
 from ringcraft.planning.wanted import Wanted, wanted_ring
-from ringcraft.sections import Section, Stock, section_of
+from ringcraft.sections import PROFILES, Section, Stock, section_of
+from ringcraft.units import Length, LengthFormat, lengths_in
 
 THICKEST_SHARE = 1 / 3  # of the inside diameter: beyond it stock cannot be bent round; common practice
 HAIR = 1e-4  # relative change of thickness for the slope of the neutral line
@@ -28,6 +29,15 @@ class Frame:
     section: Section
     slope: float
     metal: Metal
+
+    @property
+    def is_wide(self) -> bool:
+        """Whether the band counts as wide, by the shop's own ways."""
+        return self.section.width_mm >= self.order.wide_quarter_from_mm
+
+    def length(self, mm: float) -> Length:
+        """A length [mm] as this order's shop writes it in a sentence."""
+        return Length(mm, self.used.units)
 
 
 @dataclass(frozen=True)
@@ -79,15 +89,18 @@ def check_thickness(section: Section, wanted: Wanted, field: str = "stock") -> N
     if section.thickness_mm > most:
         raise ImpossibleSectionError(
             f"{field}.thickness_mm",
-            f"{section.thickness_mm:.2f} thick cannot be bent round a finger of {wanted.inside_mm:.1f} mm.",
-            f"At most {most:.1f} mm, a third of the inside.",
+            "{thick:.2f} thick cannot be bent round a finger of {inside:.1f mm}.",
+            "At most {most:.1f mm}, a third of the inside.",
+            thick=section.thickness_mm,
+            inside=wanted.inside_mm,
+            most=most,
         )
 
 
 def turn_of(frame: Frame, times: float = 1.0, cut_per_formed: float = 1.0) -> Turn:
     """The turn of one section, by the rules as they stand."""
     return Turn(
-        lambda rule: thickness_term(rule, frame.section, frame.order.own_correction_mm),
+        lambda rule: thickness_term(rule, frame.section, frame.order.own_correction_mm, frame.length),
         2 * math.pi * frame.slope,
         times,
         cut_per_formed,
@@ -102,7 +115,7 @@ def slope_of(stock: Stock) -> float:
 
 def _slimmer(stock: Stock) -> Section:
     thin = replace(stock, thickness_mm=stock.thickness_mm * (1 - HAIR))
-    if stock.profile in ("round", "square"):
+    if PROFILES[stock.profile].equal_sided:
         thin = replace(thin, width_mm=None)
     try:
         return section_of(thin)
@@ -110,8 +123,14 @@ def _slimmer(stock: Stock) -> Section:
         return section_of(replace(thin, side_mm=(stock.side_mm or 0) * (1 - HAIR)))
 
 
-def stock_words(section: Section) -> str:
+def stock_words(section: Section, units: str) -> str:
     """A stock in words: half-round 4 × 1.8."""
-    if section.profile in ("round", "square"):
-        return f"{section.title} {round(section.thickness_mm, 2):g}"
-    return f"{section.title} {round(section.width_mm, 2):g} × {round(section.thickness_mm, 2):g}"
+    return f"{section.title} {measures_words(section, lengths_in(units))}"
+
+
+def measures_words(section: Section, length: LengthFormat) -> str:
+    """The measures of a stock in words, to a hundredth: 4 × 1.8; one where it is as wide as thick."""
+    thick = f"{length(round(section.thickness_mm, 2)):g}"
+    if section.equal_sided:
+        return thick
+    return f"{length(round(section.width_mm, 2)):g} × {thick}"

@@ -7,11 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ringcraft.metals import SOLDERS, Metal
+from ringcraft.units import fill
 
 CHIP_SPACING_MM = 3.0  # one chip of solder for every 3 mm of joint; common practice
 CLOSE_C = 50.0  # nearer than this to melting a joint is watched; our own judgement
-_GRADES = ("hard", "medium", "easy", "extra-easy")
-_PLATINUM = ("platinum 1700", "platinum 1500", "platinum 1300")
 
 
 @dataclass(frozen=True)
@@ -45,11 +44,9 @@ def ladder(metal: Metal, rounds: int) -> tuple[str, ...]:
     """The solders for so many heats, each flowing below the one before; the first is the metal's own."""
     if rounds <= 1:
         return (metal.solder,)
-    if metal.family == "platinum":
-        grades: Sequence[str] = _PLATINUM
-    else:
-        kind, _, grade = metal.solder.rpartition(" ")
-        grades = [f"{kind} {step}" for step in _GRADES[_GRADES.index(grade) :]]
+    colour = metal.solder.rpartition(" ")[0]
+    listed = [fill(solder, {"colour": colour}) for solder in metal.of_family.solders]
+    grades = listed[listed.index(metal.solder) if metal.of_family.ladder_from == "own" else 0 :]
     return tuple(grades[min(i, len(grades) - 1)] for i in range(rounds))
 
 

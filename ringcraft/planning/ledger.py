@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
-from ringcraft.planning.words import told
+from ringcraft.units import format_length
 
 
 @dataclass(frozen=True)
@@ -59,7 +59,7 @@ def worded(terms: tuple[Term, ...], units: str) -> tuple[Term, ...]:
     """The terms with their figures as text: the first plain, the others signed, in mm or inches."""
     out = []
     for i, term in enumerate(terms):
-        figure = told(abs(term.mm), units)
+        figure = format_length(abs(term.mm), units)
         sign = "" if i == 0 else "− " if term.mm < 0 else "+ "
         out.append(replace(term, text=sign + figure))
     return tuple(out)

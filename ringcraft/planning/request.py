@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from ringcraft.border import Count, Mm, PositiveMm, Share, SignedMm, SizeText, name_of, request
+from ringcraft.border import Count, Mm, PositiveMm, Share, SignedMm, SizeText, UnitKey, name_of, request
 from ringcraft.errors import OutOfRangeError
 from ringcraft.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, MetalKey
 from ringcraft.planning.rules import RuleKey
 from ringcraft.planning.tolerance import Scatter, Spreads, scatter_of
-from ringcraft.planning.words import UnitKey
 from ringcraft.sections import Stock
 from ringcraft.sizes import ScaleKey
 
@@ -17,6 +16,8 @@ LEAVE = {
     "exact": "cut for the size itself",
     "large": "cut so that it hardly ever closes too small: taking out is one joint, adding is two",
 }
+COARSEST_MM = 2.0  # of rounding: coarser, the figure is another ring's
+MOST_TRIM_MM = 10.0
 LeaveKey = name_of("way to leave it", LEAVE)
 
 
@@ -88,8 +89,17 @@ def settle(order: RingRequest, leave_default: str, join_default: Join | None = N
         scatter=scatter_of(order.spread, order.costly_share),
         defaulted=tuple(name for name, value in chosen.items() if value is None),
     )
-    if used.round_to_mm > 2:
-        raise OutOfRangeError("round_to_mm", "That rounds a ring a size away.", "At most 2 mm; 0.1 or 0.5 is usual.")
-    if used.join.trim_mm > 10:
-        raise OutOfRangeError("join.trim_mm", "That is more offcut than trim.", "0.5 to 1.5 mm is usual.")
+    if used.round_to_mm > COARSEST_MM:
+        raise OutOfRangeError(
+            "round_to_mm",
+            "That rounds a ring a size away.",
+            "At most {most:g mm}; {fine:g} or {coarse:g} is usual.",
+            most=COARSEST_MM,
+            fine=0.1,
+            coarse=0.5,
+        )
+    if used.join.trim_mm > MOST_TRIM_MM:
+        raise OutOfRangeError(
+            "join.trim_mm", "That is more offcut than trim.", "{low:g} to {high:g mm} is usual.", low=0.5, high=1.5
+        )
     return used

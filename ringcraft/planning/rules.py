@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from ringcraft.border import name_of
 from ringcraft.errors import CraftError
 from ringcraft.sections import Section
+from ringcraft.units import LengthFormat
 
 
 @dataclass(frozen=True)
@@ -18,12 +19,13 @@ class Rule:
     key: str
     title: str
     adds_mm: Callable[[Section], float]
-    why: Callable[[Section], str]
+    why: Callable[[Section, LengthFormat], str]
     source: str
 
 
-def _centroid_why(section: Section) -> str:
-    return f"{section.why}: neutral line {section.neutral_mm:.2f} up, 2π × {section.neutral_mm:.2f}"
+def _centroid_why(section: Section, length: LengthFormat) -> str:
+    up = f"{length(section.neutral_mm):.2f}"
+    return f"{section.why}: neutral line {up} up, 2π × {up}"
 
 
 RULES: dict[str, Rule] = {
@@ -40,21 +42,21 @@ RULES: dict[str, Rule] = {
             "mean-diameter",
             "mean diameter",
             lambda s: math.pi * s.thickness_mm,
-            lambda s: f"π × {s.thickness_mm:.2f}, whatever the profile",
+            lambda s, length: f"π × {length(s.thickness_mm):.2f}, whatever the profile",
             "common practice, the commonest; no published source",
         ),
         Rule(
             "three-thickness",
             "three thicknesses",
             lambda s: 3 * s.thickness_mm,
-            lambda s: f"3 × {s.thickness_mm:.2f}, as printed on some gauge rulers",
+            lambda s, length: f"3 × {length(s.thickness_mm):.2f}, as printed on some gauge rulers",
             "common practice; no published source",
         ),
         Rule(
             "bare-chart",
             "bare chart",
             lambda s: 0.0,
-            lambda s: "a chart of inside circumference forgets the thickness: right only for foil",
+            lambda s, length: "a chart of inside circumference forgets the thickness: right only for foil",
             "common practice, and the commonest mistake",
         ),
     )
@@ -63,7 +65,9 @@ OWN = "own"
 RuleKey = name_of("rule", {**RULES, OWN: None}, {"mean": "mean-diameter", "chart": "bare-chart"})
 
 
-def thickness_term(rule: str, section: Section, own_correction_mm: float | None) -> tuple[float, str]:
+def thickness_term(
+    rule: str, section: Section, own_correction_mm: float | None, length: LengthFormat
+) -> tuple[float, str]:
     """What a rule adds for the thickness [mm], with its reason for this section."""
     if rule == OWN:
         if own_correction_mm is None:
@@ -71,6 +75,6 @@ def thickness_term(rule: str, section: Section, own_correction_mm: float | None)
         base = RULES["centroid"]
         return (
             base.adds_mm(section) + own_correction_mm,
-            f"{base.why(section)}, {own_correction_mm:+.2f} of the workshop's own",
+            f"{base.why(section, length)}, {length(own_correction_mm):+.2f} of the workshop's own",
         )
-    return RULES[rule].adds_mm(section), RULES[rule].why(section)
+    return RULES[rule].adds_mm(section), RULES[rule].why(section, length)

@@ -10,6 +10,7 @@ from ringcraft.planning.ledger import Term, round_for
 from ringcraft.planning.request import Used
 from ringcraft.planning.tolerance import Scatter
 from ringcraft.sections import Section
+from ringcraft.units import lengths_in
 
 SQUARING_MM = 0.1  # one squaring of both faces with the file; common practice, no published source
 
@@ -23,7 +24,7 @@ def round_terms(frame: Frame, turn: Turn) -> list[Term]:
             "inside-circumference",
             "inside circumference",
             size.circumference_mm,
-            f"π × {size.inside_diameter_mm:.2f} inside, {size.text}",
+            f"π × {frame.length(size.inside_diameter_mm):.2f} inside, {size.text}",
         )
     ]
     if wide and wide.taken:
@@ -31,27 +32,28 @@ def round_terms(frame: Frame, turn: Turn) -> list[Term]:
     return [*terms, Term("thickness", "thickness", thickness, why)]
 
 
-def over_terms(under_mm: float, under: str, fit_mm: float, section: Section) -> list[Term]:
+def over_terms(frame: Frame, under_mm: float, under: str, fit_mm: float, section: Section) -> list[Term]:
     """Once round another ring: the circumference over it, the fit, and the thickness by the neutral line."""
-    terms = [Term("over", "over what is under", math.pi * under_mm, f"π × {under_mm:.2f} over {under}")]
+    length = frame.length
+    terms = [Term("over", "over what is under", math.pi * under_mm, f"π × {length(under_mm):.2f} over {under}")]
     if fit_mm:
         how = "tight: it is driven on" if fit_mm < 0 else "loose: it slides on"
-        terms.append(Term("fit", "fit", math.pi * fit_mm, f"π × {fit_mm:+.2f}, {how}"))
-    adds, why = 2 * math.pi * section.neutral_mm, f"{section.why}: neutral line {section.neutral_mm:.2f} up"
+        terms.append(Term("fit", "fit", math.pi * fit_mm, f"π × {length(fit_mm):+.2f}, {how}"))
+    adds, why = 2 * math.pi * section.neutral_mm, f"{section.why}: neutral line {length(section.neutral_mm):.2f} up"
     return [*terms, Term("thickness", "thickness", adds, why)]
 
 
 def joint_terms(used: Used) -> list[Term]:
     """What the joint eats: the saw's kerf, the file, and the trim that is filed off before forming."""
-    join, out = used.join, []
+    join, length, out = used.join, lengths_in(used.units), []
     if join.saw_passes:
         passes = {1: "one pass", 2: "two passes"}.get(join.saw_passes, f"{join.saw_passes} passes")
         kerf = BLADES[join.blade]
-        why = f"{passes} of {join.blade}, {kerf:.2f} each"
+        why = f"{passes} of {join.blade}, {length(kerf):.2f} each"
         out.append(Term("saw", "saw through the joint", join.saw_passes * kerf, why))
     if join.file_passes:
         squared = join.file_passes * SQUARING_MM
-        out.append(Term("file", "squaring the faces", squared, f"the file takes {SQUARING_MM} each time"))
+        out.append(Term("file", "squaring the faces", squared, f"the file takes {length(SQUARING_MM):g} each time"))
     if join.trim_mm:
         out.append(Term("trim", "trim", join.trim_mm, "added to the cut, filed off again before forming"))
     return out
@@ -84,7 +86,14 @@ def rounding_terms(used: Used, so_far_mm: float, leave: str = "exact") -> list[T
         return []
     rounded = round_for(so_far_mm, used.round_to_mm, leave)
     how = {"small": "down", "large": "up", "exact": "to the nearest"}[leave]
-    return [Term("rounding", "rounding", rounded - so_far_mm, f"{how}, in steps of {used.round_to_mm:g}")]
+    return [
+        Term(
+            "rounding",
+            "rounding",
+            rounded - so_far_mm,
+            f"{how}, in steps of {lengths_in(used.units)(used.round_to_mm):g}",
+        )
+    ]
 
 
 def share_words(scatter: Scatter) -> str:

@@ -6,12 +6,13 @@ import math
 import random
 from collections.abc import Callable
 from dataclasses import dataclass
-from statistics import NormalDist, pstdev
-from typing import Any
+from functools import cache
+from statistics import NormalDist
 
 from ringcraft.border import Mm, request
 from ringcraft.errors import OutOfRangeError
 from ringcraft.tables import record
+from ringcraft.units import IN_MM, LengthFormat, fill
 
 DRAWS = 2000
 SEED = 8653  # fixed, so that the same order always gets the same answer
@@ -73,7 +74,10 @@ def scatter_of(given: Spreads | None, chance: float | None) -> Scatter:
         values[f"{key}_mm"] = float(table[key]["sd_mm"]) if asked is None else asked
         if values[f"{key}_mm"] > WIDEST_SD_MM:
             raise OutOfRangeError(
-                f"spread.{key}_mm", "A bench that far off cannot be planned for.", f"At most {WIDEST_SD_MM:g} mm."
+                f"spread.{key}_mm",
+                "A bench that far off cannot be planned for.",
+                "At most {most:g mm}.",
+                most=WIDEST_SD_MM,
             )
     share = float(table["chance_on_costly_side"]) if chance is None else chance
     if not 0.005 <= share <= 0.5:
@@ -84,7 +88,7 @@ def scatter_of(given: Spreads | None, chance: float | None) -> Scatter:
 
 
 def spread_of(
-    scatter: Scatter, thickness_gain: float, cut_gain: float, saw_passes: int, more: tuple[Cause, ...] = ()
+    scatter: Scatter, thickness_gain: float, cut_gain: float, saw_passes: int, length: LengthFormat = IN_MM
 ) -> Spread:
     """The scatter of a closed ring, and the bias that keeps one side under the chance.
 
@@ -94,12 +98,14 @@ def spread_of(
     circumference for a mm of length cut wrong. Independent errors: variances add (propagation of uncertainty,
     JCGM 100:2008, 5.1.2). The bias is the normal quantile of the chance times the standard deviation.
     """
-    causes = (*_causes(scatter, thickness_gain, cut_gain, saw_passes), *more)
+    causes = _causes(scatter, thickness_gain, cut_gain, saw_passes, length)
     sd = math.sqrt(math.fsum(cause.sd_mm**2 for cause in causes))
     return Spread(causes, sd, scatter.chance, NormalDist().inv_cdf(1 - scatter.chance) * sd, IN_SQUARES)
 
 
-def _causes(scatter: Scatter, thickness_gain: float, cut_gain: float, saw_passes: int) -> tuple[Cause, ...]:
+def _causes(
+    scatter: Scatter, thickness_gain: float, cut_gain: float, saw_passes: int, length: LengthFormat
+) -> tuple[Cause, ...]:
     table = record("spreads")
     gains = {
         "thickness": abs(thickness_gain),
@@ -112,30 +118,40 @@ def _causes(scatter: Scatter, thickness_gain: float, cut_gain: float, saw_passes
             key,
             str(table[key]["title"]),
             getattr(scatter, f"{key}_mm") * gain,
-            _why(table[key], getattr(scatter, f"{key}_mm")),
+            fill(table[key]["why"], {"sd": length(getattr(scatter, f"{key}_mm"))}),
         )
         for key, gain in gains.items()
     )
 
 
-def _why(row: dict[str, Any], sd_mm: float) -> str:
-    return str(row["why"]).format(sd=f"{sd_mm:g}")
-
-
-def sampled(scatter: Scatter, circumference: Callable[..., float], sds: tuple[float, ...], truing: bool) -> Spread:
+def sampled(
+    scatter: Scatter,
+    circumference: Callable[..., float],
+    sds: tuple[float, ...],
+    truing: bool,
+    length: LengthFormat = IN_MM,
+) -> Spread:
     """The same by drawing, for lengths that follow their measures in no straight line.
 
     ``circumference`` answers the finished inside circumference [mm] for errors [mm] whose standard deviations are
-    ``sds``; the draws start from a fixed seed. The bias is the draws' own quantile, not the normal one.
+    ``sds``; the draws are always the same. The bias is the draws' own quantile, not the normal one.
     """
-    draw = random.Random(SEED)  # noqa: S311 (no secret: the same order must get the same answer)
     right = circumference(*(0.0 for _ in sds))
     off = []
-    for _ in range(DRAWS):
-        value = circumference(*(draw.gauss(0, sd) for sd in sds)) - right
-        off.append(value + draw.gauss(0, scatter.truing_mm) if truing else value)
+    for draws in _standard_draws(len(sds) + truing):
+        value = circumference(*(sd * z for sd, z in zip(sds, draws, strict=False))) - right
+        off.append(value + draws[-1] * scatter.truing_mm if truing else value)
     off.sort()
     at = scatter.chance * (DRAWS - 1)
     quantile = (off[round(DRAWS - 1 - at)] - off[round(at)]) / 2
-    causes = _causes(scatter, 0, 0, 0)[3:] if truing else ()
-    return Spread(causes, pstdev(off), scatter.chance, quantile, BY_DRAWS)
+    causes = _causes(scatter, 0, 0, 0, length)[3:] if truing else ()
+    middle = math.fsum(off) / DRAWS
+    sd = math.sqrt(math.fsum((value - middle) ** 2 for value in off) / DRAWS)
+    return Spread(causes, sd, scatter.chance, quantile, BY_DRAWS)
+
+
+@cache
+def _standard_draws(count: int) -> tuple[tuple[float, ...], ...]:
+    """Draws of so many standard normal errors each, from a fixed seed: drawn once, since they never change."""
+    draw = random.Random(SEED)  # noqa: S311 (no secret: the same order must get the same answer)
+    return tuple(tuple(draw.gauss(0, 1) for _ in range(count)) for _ in range(DRAWS))

@@ -26,6 +26,11 @@ def under_of(planned_mm: float, measured_mm: float | None, field: str = "inner_m
     if measured_mm is None:
         return Under(planned_mm, False)
     if abs(measured_mm - planned_mm) > MOST_OFF_SHARE * planned_mm:
-        said = f"{measured_mm:.2f} over it cannot be: it was planned at {planned_mm:.2f}."
-        raise ImpossibleSectionError(field, said, "Measure across the outside, in mm.")
+        raise ImpossibleSectionError(
+            field,
+            "{measured:.2f} over it cannot be: it was planned at {planned:.2f}.",
+            "Measure across the outside.",
+            measured=measured_mm,
+            planned=planned_mm,
+        )
     return Under(measured_mm, True)

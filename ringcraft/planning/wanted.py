@@ -10,6 +10,7 @@ from ringcraft.gauges import GaugeFit, fit_gauge, read_on
 from ringcraft.planning.request import RingRequest
 from ringcraft.sections import Section
 from ringcraft.sizes import SCALES, FingerSize, Scale, read_size
+from ringcraft.units import Length
 
 
 @dataclass(frozen=True)
@@ -67,14 +68,14 @@ def wanted_ring(order: RingRequest, section: Section) -> Wanted:
 
 def _finger(order: RingRequest) -> tuple[FingerSize, Scale, GaugeUsed | None]:
     if order.gauge is None:
-        size = _read(order.size, order.home_scale)
+        size = _read(order.size, order.home_scale, order.units)
         return size, SCALES.get(size.read_as, SCALES[order.home_scale]), None
     try:
         fit = fit_gauge(order.gauge)
     except CraftError as problem:
         raise problem.at(f"gauge.{problem.field}") from None
     try:
-        size, gauged = read_on(order.gauge, order.size)
+        size, gauged = read_on(order.gauge, order.size, order.units)
     except CraftError as problem:
         raise problem.at("size") from None
     used = _used(order.gauge.calibrated_on, gauged.gauge_name, gauged.key, fit)
@@ -82,9 +83,9 @@ def _finger(order: RingRequest) -> tuple[FingerSize, Scale, GaugeUsed | None]:
     return size, SCALES[size.read_as] if other else gauged, used
 
 
-def _read(text: str, home: str) -> FingerSize:
+def _read(text: str, home: str, units: str) -> FingerSize:
     try:
-        return read_size(text, home=home)
+        return read_size(text, home=home, units=units)
     except CraftError as problem:
         raise problem.at("size") from None
 
@@ -100,10 +101,13 @@ def wide_advice(order: RingRequest, section: Section) -> WideAdvice | None:
     """
     quarter, half = order.wide_quarter_from_mm, order.wide_half_from_mm
     if half < quarter:
-        raise OutOfRangeError("wide_half_from_mm", "Half a size comes after a quarter.", f"From {quarter:g} mm on.")
+        raise OutOfRangeError(
+            "wide_half_from_mm", "Half a size comes after a quarter.", "From {quarter:g mm} on.", quarter=quarter
+        )
     if section.width_mm < quarter:
         return None
     sizes = 0.5 if section.width_mm >= half else 0.25
     mm = sizes * SCALES["us"].circumference_per_size_mm
     much = "half a US size" if sizes == 0.5 else "a quarter of a US size"
-    return WideAdvice(sizes, mm, f"{section.width_mm:.1f} wide wears tighter: benches add {much}", order.wide)
+    wide = Length(section.width_mm, order.units)
+    return WideAdvice(sizes, mm, f"{wide:.1f} wide wears tighter: benches add {much}", order.wide)

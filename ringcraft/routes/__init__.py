@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from ringcraft.metals import Metal
-from ringcraft.routes.facts import Facts
+from ringcraft.routes.facts import BlankFacts, Facts, JointFacts, PaperFacts, RingFacts, StyleFacts
 from ringcraft.tables import record, rows
+from ringcraft.units import Length, fill, placeholders
 
 STATIONS = ("measure", "cut", "anneal", "form", "join", "pickle", "round", "finish", "hand-over")
-WIDE_MM = 6.0  # from here a band counts as wide; common practice, no published source
+MEASURES = {row["key"]: row for row in rows("measures")}
+CAUTIONS: dict[str, str] = {row["key"]: row["text"] for row in rows("cautions")}
+_LINES = ("do", "check")
 
 
 @dataclass(frozen=True)
@@ -69,10 +72,41 @@ def route(table: str, facts: Facts) -> tuple[Step, ...]:
     return tuple(steps)
 
 
+def check_route(table: str, own: type[StyleFacts]) -> None:
+    """Check every name that a route's table asks for against the facts there are; raises LookupError at the first
+    placeholder, condition, expectation, measure or caution that nothing gives.
+    """
+    known = {**RingFacts.names(), **BlankFacts.names(), **JointFacts.names(), **own.names()}
+    for row in map(_merged, record(f"routes/{table}")["step"]):
+        names = {**known, **PaperFacts.names()} if row.get("repeat") == "finish" else known
+        for name, kinds in _asked(row):
+            if not any(kind in names.get(name, "") for kind in kinds):
+                raise LookupError(f"routes/{table}.toml, step {row['key']}: no {' or '.join(kinds)} is called {name}")
+
+
+def _asked(row: Mapping[str, Any]) -> Iterator[tuple[str, tuple[str, ...]]]:
+    """Every name that a row asks the facts for, with the types it can be."""
+    texts = [str(row.get(name, "")) for name in ("title", "figure", "unit")]
+    conditions = [row.get("when")]
+    for line in itertools.chain(*(row.get(name, ()) for name in _LINES), row.get("caution", ())):
+        if isinstance(line, str):
+            texts.append(line)
+        else:
+            texts.append(line.get("text", ""))
+            conditions.append(line["when"])
+    for text in texts:
+        yield from ((name, ("str", "Length")) for name in placeholders(text))
+    yield from ((when, ("bool",)) for when in conditions if when is not None)
+    for key in row.get("measure", ()):
+        yield MEASURES[key]["expect"], ("Length", "Expected")
+    for line in row.get("caution", ()):
+        CAUTIONS[line if isinstance(line, str) else line["key"]]
+
+
 def _steps(row: Mapping[str, Any], blank: str, facts: Facts) -> list[Step]:
     """What one row of a route comes to: nothing, a step, or one for each paper."""
     local = facts.on(blank, row.get("joint", ""))
-    if not _holds(row.get("when"), local.holds):
+    if not local.holds(row.get("when")):
         return []
     if row.get("repeat") == "finish":
         return _finish_steps(row, local)
@@ -93,59 +127,58 @@ def _merged(row: Mapping[str, Any]) -> dict[str, Any]:
 
 def finish_schedule(metal: Metal, wide: bool) -> tuple[str, ...]:
     """The papers and compounds for a metal, in order; a wide band gets one more paper."""
-    for row in rows("finishes"):
-        if metal.family in row["families"]:
-            return tuple(row["wide_steps"] if wide else row["steps"])
-    raise LookupError(f"no finish for {metal.family}")
+    return metal.of_family.wide_papers if wide else metal.of_family.papers
 
 
 def _finish_steps(row: Mapping[str, Any], facts: Facts) -> list[Step]:
     out, before = [], ""
     for paper in facts.papers:
-        words = {**facts.words, "paper": paper[0].upper() + paper[1:], "before": before}
-        holds = {**facts.holds, "first_paper": not before, "later_paper": bool(before)}
+        local = PaperFacts(paper[0].upper() + paper[1:], before, not before, bool(before))
         key = "finish-" + re.sub(r"[^a-z0-9]+", "-", paper.lower()).strip("-")
-        out.append(_step(row, key, replace(facts, words=words, holds=holds)))
+        out.append(_step(row, key, facts.with_(local.given())))
         before = paper
     return out
 
 
 def _step(row: Mapping[str, Any], key: str, facts: Facts, blank: str = "") -> Step:
-    words = facts.words
+    words = facts.words()
+    bare = {name: word.bare if isinstance(word, Length) else word for name, word in words.items()}
     return Step(
         key=key,
         station=row["station"],
-        title=row["title"].format_map(words),
+        title=fill(row["title"], words),
         do=_lines(row.get("do", ()), facts),
         check=_lines(row.get("check", ()), facts),
-        caution=_lines(row.get("caution", ()), facts),
+        caution=tuple(_cautions(row.get("caution", ()), facts)),
         hands_min=float(row.get("hands_min", 0)),
         wait_min=float(row.get("wait_min", 0)),
         measure=tuple(_ask(measure, facts, blank) for measure in row.get("measure", ())),
         torch=bool(row.get("torch", False)),
         becomes="" if blank else row.get("becomes", ""),
-        figure=row.get("figure", "").format_map(words),
-        unit=row.get("unit", "").format_map(words),
+        figure=fill(row.get("figure", ""), bare),
+        unit=fill(row.get("unit", ""), bare),
         blank=blank,
     )
 
 
 def _lines(lines: Iterable[Any], facts: Facts) -> tuple[str, ...]:
-    out = []
+    words = facts.words()
+    held = (line if isinstance(line, str) else line["text"] for line in lines if _said(line, facts))
+    return tuple(text for text in (fill(line, words) for line in held) if text)
+
+
+def _cautions(lines: Iterable[Any], facts: Facts) -> Iterator[str]:
     for line in lines:
-        if isinstance(line, str):
-            out.append(line.format_map(facts.words))
-        elif _holds(line["when"], facts.holds):
-            out.append(line["text"].format_map(facts.words))
-    return tuple(line for line in out if line)
+        if _said(line, facts):
+            yield CAUTIONS[line if isinstance(line, str) else line["key"]]
 
 
-def _holds(when: str | None, conditions: Mapping[str, bool]) -> bool:
-    return True if when is None else conditions[when]
+def _said(line: Any, facts: Facts) -> bool:
+    return isinstance(line, str) or facts.holds(line["when"])
 
 
 def _ask(key: str, facts: Facts, blank: str) -> MeasureAsk:
-    row = next(row for row in rows("measures") if row["key"] == key)
-    value, text = facts.expected[row["expect"]]
-    title = f"{row['title']}, {facts.words['blank']}" if blank else row["title"]
-    return MeasureAsk(f"{key}@{blank}" if blank else key, title, row["kind"], value, text)
+    row = MEASURES[key]
+    expected = facts.expected(row["expect"])
+    title = f"{row['title']}, {facts.values['blank']}" if blank else row["title"]
+    return MeasureAsk(f"{key}@{blank}" if blank else key, title, row["kind"], expected.value, expected.text)

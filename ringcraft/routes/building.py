@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Sequence
 
 from ringcraft.metals import BLADES
-from ringcraft.planning.blank import Blank, told_at
+from ringcraft.planning.blank import Blank
 from ringcraft.planning.closing import Closing
 from ringcraft.planning.frame import Frame
 from ringcraft.planning.joints import Joint
-from ringcraft.routes import WIDE_MM, finish_schedule
-from ringcraft.routes.facts import Expected, Facts
-from ringcraft.sections import Section
+from ringcraft.planning.ledger import places_for
+from ringcraft.routes import finish_schedule
+from ringcraft.routes.facts import BlankFacts, BoughtFacts, Expected, Facts, JointFacts, RingFacts, StyleFacts
+from ringcraft.sections import PROFILES, Section
+from ringcraft.units import INCH_MARK, Length
 
 STIFF_STRAIN = 0.08  # strain of the bend from which annealing is pressed for; our own judgement
 SHEAR_MM = 0.9  # sheet up to here is sheared; common practice, no published source
 TEETH_BLADE_MM = 0.5  # below this even fine blades have fewer than 2.5 teeth in the metal
 CONDUCTS_W_MK = 200.0  # from here a ring must be heated as a whole; our own reading of the craft
+ROUNDNESS_MM = 0.05  # how round a band is before another is cut to go over it; our own judgement
+#: A chip of solder as benches cut it; common practice, no published source.
+CHIP = {"mm": "1 × 1 mm", "in": f"0.04{INCH_MARK} × 0.04{INCH_MARK}"}
 _TIMES = {0: "never", 1: "once", 2: "twice"}
 
 
@@ -33,154 +37,118 @@ def bend_strain(section: Section, inside_mm: float) -> float:
     return section.thickness_mm / (2 * neutral_radius)
 
 
-def as_bought(title: str, profile: str, thickness_mm: float, width_mm: float) -> Added:
+def as_bought(frame: Frame, profile: str, thickness_mm: float, width_mm: float) -> BoughtFacts:
     """The facts of stock as it comes from the drawer [mm]: what is read on it before anything is done to it.
 
     They are those of the band's own section unless a style works its stock first: hammered, rolled or folded.
     """
-    round_or_square = profile in ("round", "square")
-    words = {
-        "stock_profile": title if profile == "sheet" else f"{title} wire",
-        "bought": f"{thickness_mm:.2f}",
-        "width_words": "" if round_or_square else f", {width_mm:.2f} wide",
-    }
-    width = thickness_mm if round_or_square else width_mm
-    expected = {
-        "bought": (thickness_mm, f"{thickness_mm:.2f}"),
-        "bought-width": (width, f"{width:.2f}"),
-    }
-    return Added(words, {}, expected)
+    kind = PROFILES[profile]
+    width = thickness_mm if kind.equal_sided else width_mm
+    told = Length(width, frame.used.units, ".2f")
+    return BoughtFacts(
+        stock_profile=kind.title if profile == "sheet" else f"{kind.title} wire",
+        bought=Length(thickness_mm, frame.used.units, ".2f"),
+        bought_width=told,
+        width_words="" if kind.equal_sided else f", {told} wide",
+    )
 
 
-@dataclass(frozen=True)
-class Added:
-    """What a style adds to the facts of every ring."""
-
-    words: Mapping[str, str]
-    holds: Mapping[str, bool]
-    expected: Mapping[str, Expected]
-
-
-def facts_of(frame: Frame, blanks: Sequence[Blank], joints: Sequence[Joint], closing: Closing, added: Added) -> Facts:
+def facts_of(
+    frame: Frame, blanks: Sequence[Blank], joints: Sequence[Joint], closing: Closing, own: StyleFacts
+) -> Facts:
     """The facts of one ring."""
-    main, metal = blanks[0], frame.metal
-    first = _blank_facts(frame, main)
     roles: dict[str, tuple[str, ...]] = {}
     for blank in blanks:
         roles[blank.role] = (*roles.get(blank.role, ()), blank.name)
-    size = (frame.wanted.inside_mm, frame.wanted.text)
-    said = {joint.key: _joint_words(frame, joint) for joint in joints}
+    ring = _ring_facts(frame, blanks, closing)
+    seams = {joint.key: _joint_facts(frame, joint) for joint in joints}
+    first = seams[joints[0].key] if joints else _no_joint(frame)
     return Facts(
-        words={
-            **_common_words(frame, closing),
-            **first.words,
-            **(said[joints[0].key] if joints else {}),
-            **added.words,
-        },
-        holds={**_common_holds(frame), **first.holds, **added.holds},
-        expected={"size": size, "size-round": size, **first.expected, **_mass(blanks), **added.expected},
-        papers=finish_schedule(metal, frame.section.width_mm >= WIDE_MM),
+        values={**ring.given(), **_blank_facts(frame, blanks[0]).given(), **first.given(), **own.given()},
+        papers=finish_schedule(frame.metal, ring.wide),
         blanks={blank.name: _blank_facts(frame, blank) for blank in blanks},
-        joints=said,
+        joints=seams,
         roles=roles,
     )
 
 
-def _common_words(frame: Frame, closing: Closing) -> dict[str, str]:
-    used, metal = frame.used, frame.metal
-    return {
-        "metal": metal.title,
-        "blade": used.join.blade,
-        "kerf": f"{BLADES[used.join.blade]:.2f}",
-        "saw_times": times(used.join.saw_passes),
-        "file_times": times(max(used.join.file_passes, 1)),
-        "trim": f"{used.join.trim_mm:g}",
-        "anneal_look": metal.anneal_look,
-        "anneal_range": f"{metal.anneal_low_c:.0f} to {metal.anneal_high_c:.0f}",
-        "quench": metal.quench,
-        "fit_words": {
-            "silver": "Silver forgives a hair.",
-            "platinum": "Platinum: perfect, or it shows.",
-        }.get(metal.family, "Tight: no light at all."),
-        "target": frame.wanted.text,
-        "closes": closing.text,
-        "solder": metal.solder,
-        "flow_words": "",
-        "flow_figure": "",
-        "flow_unit": "°C",
-        "chips": "one chip",
-    }
-
-
-def _common_holds(frame: Frame) -> dict[str, bool]:
-    used, metal = frame.used, frame.metal
-    platinum = metal.family == "platinum"
-    return {
-        "trimmed": used.join.trim_mm > 0,
-        "glare": metal.family in ("platinum", "palladium"),
-        "sawn_joint": used.join.saw_passes > 0,
-        "filed_joint": used.join.file_passes > 0 or used.join.saw_passes == 0,
-        "fluxed": not platinum,
-        "unfluxed": platinum,
-        "conducts": metal.conductivity_w_mk >= CONDUCTS_W_MK,
-        "holds_heat": metal.conductivity_w_mk < CONDUCTS_W_MK,
-        "soft": metal.family in ("silver", "yellow-gold", "rose-gold", "copper"),
-        "wide": frame.section.width_mm >= WIDE_MM,
-        "white_gold": metal.family == "white-gold",
-        "left_small": used.leave == "small",
-        "left_large": used.leave == "large",
-        "left_exact": used.leave == "exact",
-    }
-
-
-def _blank_facts(frame: Frame, blank: Blank) -> Facts:
-    section, used = blank.section, frame.used
-    flat = section.profile in ("sheet", "rectangle")
-    sheared = flat and section.thickness_mm <= SHEAR_MM
-    strain = bend_strain(section, frame.wanted.inside_mm)
-    bought = as_bought(section.title, section.profile, section.thickness_mm, section.width_mm)
-    words = {
-        **bought.words,
-        "blank": blank.title,
-        "stock": blank.stock,
-        "thickness": f"{section.thickness_mm:.2f}",
-        "cut": blank.cut_text,
-        "unit": blank.unit,
-        "file_back": told_at(used, blank.cut_length_mm - used.join.trim_mm),
-        "strain": f"{100 * strain:.0f}",
-        "outside": f"{blank.outside_mm:.2f}",
-        "count_words": "" if blank.count == 1 else f", {blank.count} of them",
-        "waits": f"Planned until {blank.waits}." if blank.waits else "",
-    }
-    holds = {
-        "sheared_blank": sheared,
-        "sawn_blank": not sheared,
-        "thin": section.thickness_mm < TEETH_BLADE_MM,
-        "stiff": strain >= STIFF_STRAIN,
-        "several": blank.count > 1,
-    }
-    expected: dict[str, Expected] = {
-        **bought.expected,
-        "thickness": (section.thickness_mm, f"{section.thickness_mm:.2f}"),
-        "cut": (blank.cut_length_mm, blank.cut_text),
-        "worked": (blank.cut_length_mm, blank.cut_text),
-        "outside": (blank.outside_mm, f"{blank.outside_mm:.2f}"),
-    }
-    return Facts(words, holds, expected, ())
-
-
-def _mass(blanks: Sequence[Blank]) -> dict[str, Expected]:
+def _ring_facts(frame: Frame, blanks: Sequence[Blank], closing: Closing) -> RingFacts:
+    used, metal, family = frame.used, frame.metal, frame.metal.of_family
+    size = Expected(frame.wanted.inside_mm, frame.wanted.text)
     mass = sum(blank.mass_g * blank.count for blank in blanks)
-    return {"mass": (mass, f"{mass:.2f}")}
+    conducts = metal.conductivity_w_mk >= CONDUCTS_W_MK
+    return RingFacts(
+        metal=metal.title,
+        mm=used.units,
+        blade=used.join.blade,
+        kerf=Length(BLADES[used.join.blade], used.units, ".2f"),
+        saw_times=times(used.join.saw_passes),
+        file_times=times(max(used.join.file_passes, 1)),
+        trim=frame.length(used.join.trim_mm),
+        chip=CHIP[used.units],
+        roundness=frame.length(ROUNDNESS_MM),
+        anneal_look=metal.anneal_look,
+        anneal_range=f"{metal.anneal_low_c:.0f} to {metal.anneal_high_c:.0f}",
+        quench=metal.quench,
+        fit_words=family.fit_words,
+        target=frame.wanted.text,
+        closes=closing.text,
+        size=size,
+        size_round=size,
+        mass=Expected(mass, f"{mass:.2f}"),
+        trimmed=used.join.trim_mm > 0,
+        glare=family.glare,
+        sawn_joint=used.join.saw_passes > 0,
+        filed_joint=used.join.file_passes > 0 or used.join.saw_passes == 0,
+        fluxed=family.fluxed,
+        unfluxed=not family.fluxed,
+        conducts=conducts,
+        holds_heat=not conducts,
+        soft=family.soft,
+        wide=frame.is_wide,
+        white_gold=family.plated,
+        left_small=used.leave == "small",
+        left_large=used.leave == "large",
+        left_exact=used.leave == "exact",
+    )
 
 
-def _joint_words(frame: Frame, joint: Joint) -> dict[str, str]:
-    chips = joint.chips
-    return {
-        "joint": joint.title,
-        "solder": joint.solder,
-        "flow_words": joint.says,
-        "flow_figure": joint.flow or f"below {frame.metal.solidus_c:.0f}",
-        "flow_unit": "°C",
-        "chips": "one chip" if chips == 1 else f"{chips} chips",
-    }
+def _blank_facts(frame: Frame, blank: Blank) -> BlankFacts:
+    section, used = blank.section, frame.used
+    sheared = section.flat and section.thickness_mm <= SHEAR_MM
+    strain = bend_strain(section, frame.wanted.inside_mm)
+    cut = Length(blank.cut_length_mm, used.units, f".{places_for(used.round_to_mm)}f")
+    return BlankFacts(
+        **vars(as_bought(frame, section.profile, section.thickness_mm, section.width_mm)),
+        blank=blank.title,
+        stock=blank.stock,
+        unit=blank.unit,
+        thickness=Length(section.thickness_mm, used.units, ".2f"),
+        cut=cut,
+        worked=cut,
+        file_back=Length(blank.cut_length_mm - used.join.trim_mm, used.units, cut.spec),
+        outside=Length(blank.outside_mm, used.units, ".2f"),
+        strain=f"{100 * strain:.0f}",
+        count_words="" if blank.count == 1 else f", {blank.count} of them",
+        waits=f"Planned until {blank.waits}." if blank.waits else "",
+        sheared_blank=sheared,
+        sawn_blank=not sheared,
+        thin=section.thickness_mm < TEETH_BLADE_MM,
+        stiff=strain >= STIFF_STRAIN,
+        several=blank.count > 1,
+    )
+
+
+def _no_joint(frame: Frame) -> JointFacts:
+    return JointFacts("", frame.metal.solder, "", "", "°C", "one chip")
+
+
+def _joint_facts(frame: Frame, joint: Joint) -> JointFacts:
+    return JointFacts(
+        joint=joint.title,
+        solder=joint.solder,
+        flow_words=joint.says,
+        flow_figure=joint.flow or f"below {frame.metal.solidus_c:.0f}",
+        flow_unit="°C",
+        chips="one chip" if joint.chips == 1 else f"{joint.chips} chips",
+    )

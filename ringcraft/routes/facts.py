@@ -1,33 +1,177 @@
-"""The facts of a case that a route's lines are filled with: words, conditions and expected figures."""
+"""The facts of a case that a route's lines are filled with, each a typed name.
+
+A table's ``{name}`` is a text or a length here, its ``when`` a yes or no, its ``expect`` a figure to hold a measure
+against. The names of every table are checked against these classes when the styles are imported
+(:func:`ringcraft.routes.check_route`), so a slip of the pen never reaches a bench.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 
-Expected = tuple[float | None, str]
+from ringcraft.units import Length
+
+
+@dataclass(frozen=True)
+class Expected:
+    """A figure [mm inside, or g] that a measure is held against, with its text."""
+
+    value: float
+    text: str
+
+
+Fact = str | bool | Length | Expected
+
+
+@dataclass(frozen=True)
+class RouteFacts:
+    """Facts of one kind, each a field: what a style knows beside every ring's own derives from this."""
+
+    @classmethod
+    def names(cls) -> Mapping[str, str]:
+        """The declared names with their types as written."""
+        return {one.name: str(one.type) for one in fields(cls)}
+
+    def given(self) -> dict[str, Fact]:
+        """The facts by name; what is None is left to the ring's own."""
+        values = {one.name: getattr(self, one.name) for one in fields(self)}
+        return {name: value for name, value in values.items() if value is not None}
+
+
+@dataclass(frozen=True)
+class BoughtFacts(RouteFacts):
+    """Stock as it comes from the drawer: what is read on it before anything is done to it."""
+
+    stock_profile: str
+    bought: Length
+    bought_width: Length
+    width_words: str
+
+
+@dataclass(frozen=True)
+class RingFacts(RouteFacts):
+    """Facts of the whole ring: its metal, its settings, its size."""
+
+    metal: str
+    mm: str
+    blade: str
+    kerf: Length
+    saw_times: str
+    file_times: str
+    trim: Length
+    chip: str
+    roundness: Length
+    anneal_look: str
+    anneal_range: str
+    quench: str
+    fit_words: str
+    target: str
+    closes: str
+    size: Expected
+    size_round: Expected
+    mass: Expected
+    trimmed: bool
+    glare: bool
+    sawn_joint: bool
+    filed_joint: bool
+    fluxed: bool
+    unfluxed: bool
+    conducts: bool
+    holds_heat: bool
+    soft: bool
+    wide: bool
+    white_gold: bool
+    left_small: bool
+    left_large: bool
+    left_exact: bool
+
+
+@dataclass(frozen=True)
+class BlankFacts(BoughtFacts):
+    """Facts of one piece to cut; of the first of them where a step is about the whole ring."""
+
+    blank: str
+    stock: str
+    unit: str
+    thickness: Length
+    cut: Length
+    worked: Length
+    file_back: Length
+    outside: Length
+    strain: str
+    count_words: str
+    waits: str
+    sheared_blank: bool
+    sawn_blank: bool
+    thin: bool
+    stiff: bool
+    several: bool
+
+
+@dataclass(frozen=True)
+class JointFacts(RouteFacts):
+    """Facts of one joint; of the first of them where a step names none."""
+
+    joint: str
+    solder: str
+    flow_words: str
+    flow_figure: str
+    flow_unit: str
+    chips: str
+
+
+@dataclass(frozen=True)
+class PaperFacts(RouteFacts):
+    """Facts of one paper or compound of the finish."""
+
+    paper: str
+    paper_before: str
+    first_paper: bool
+    later_paper: bool
+
+
+@dataclass(frozen=True)
+class StyleFacts(RouteFacts):
+    """What a style knows beside every ring's own; a style with more derives its own from this."""
 
 
 @dataclass(frozen=True)
 class Facts:
-    """``words`` fill {names}, ``holds`` decide {when}, ``expected`` are figures with their text.
+    """All facts of a case by name, with those of each blank and of each joint, which lie over the ring's own.
 
-    ``blanks`` are the facts of each blank by its name, ``joints`` the words of each joint by its key; both lie
-    over the ring's own. ``roles`` says which blanks a role has, in order.
+    ``roles`` says which blanks a role has, in order; ``papers`` are the papers and compounds of the finish.
     """
 
-    words: Mapping[str, str]
-    holds: Mapping[str, bool]
-    expected: Mapping[str, Expected]
+    values: Mapping[str, Fact]
     papers: tuple[str, ...]
-    blanks: Mapping[str, Facts] = field(default_factory=dict)
-    joints: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
+    blanks: Mapping[str, BlankFacts] = field(default_factory=dict)
+    joints: Mapping[str, JointFacts] = field(default_factory=dict)
     roles: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
     def on(self, blank: str = "", joint: str = "") -> Facts:
         """These facts with those of a blank and of a joint over them."""
-        over = self.blanks[blank] if blank else None
-        words = {**self.words, **(over.words if over else {}), **(self.joints[joint] if joint else {})}
-        holds = {**self.holds, **(over.holds if over else {})}
-        expected = {**self.expected, **(over.expected if over else {})}
-        return replace(self, words=words, holds=holds, expected=expected)
+        over = self.blanks[blank].given() if blank else {}
+        seam = self.joints[joint].given() if joint else {}
+        return self.with_(over | seam)
+
+    def with_(self, more: Mapping[str, Fact]) -> Facts:
+        """These facts with more over them."""
+        return replace(self, values={**self.values, **more})
+
+    def holds(self, when: str | None) -> bool:
+        """Whether a condition holds; no condition always does."""
+        return True if when is None else self.values[when] is True
+
+    def words(self) -> dict[str, str | Length]:
+        """The facts that lines are filled with."""
+        return {name: value for name, value in self.values.items() if isinstance(value, (str, Length))}
+
+    def expected(self, name: str) -> Expected:
+        """The figure that a measure is held against."""
+        value = self.values[name]
+        if isinstance(value, Length):
+            return Expected(value.mm, str(value))
+        if isinstance(value, Expected):
+            return value
+        raise TypeError(f"{name} is no figure")

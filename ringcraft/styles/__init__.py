@@ -8,9 +8,10 @@ from typing import Annotated, Any
 
 from pydantic import Discriminator, TypeAdapter
 
-from ringcraft.border import read_request
+from ringcraft.border import IN_OWN_UNITS, read_request
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError
 from ringcraft.planning.request import RingRequest
+from ringcraft.routes import check_route
 from ringcraft.styles import (
     adjustable,
     channel_inlay,
@@ -41,21 +42,27 @@ _MODULES = (
     shank,
     tapered,
 )
-STYLES: dict[str, Style] = {module.STYLE.key: module.STYLE for module in _MODULES}
+STYLES: dict[str, Style[Any]] = {module.STYLE.key: module.STYLE for module in _MODULES}
+for _style in STYLES.values():
+    check_route(_style.route, _style.facts)
 
 
 def _union(kinds: list[Any]) -> Any:
     return Annotated[reduce(or_, kinds), Discriminator("style")]
 
 
-AnyRing = _union([style.request for style in STYLES.values()])
+AnyRing: Any = Annotated[_union([style.request for style in STYLES.values()]), IN_OWN_UNITS]
 AnyPlan = _union([style.answer for style in STYLES.values()])
 _READER: TypeAdapter[RingRequest] = TypeAdapter(AnyRing)
 
 
 def plan_ring(order: RingRequest) -> RingPlan:
-    """Plan a ring of any style; raises CraftError naming the field."""
-    return STYLES[order.style].plan(order)
+    """Plan a ring of any style; raises CraftError naming the field, its lengths in the order's own units."""
+    try:
+        plan: RingPlan = STYLES[order.style].plan(order)
+    except CraftError as problem:
+        raise problem.in_units(order.units) from None
+    return plan
 
 
 def read_ring(data: object) -> RingRequest:

@@ -12,19 +12,22 @@ from ringcraft.drawing.blanks import across, strip, waisted
 from ringcraft.drawing.paths import area_mm2
 from ringcraft.drawing.shapes import Drawing, Shape, drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
+from ringcraft.planning.blank import Blank, BlankSpec
 from ringcraft.planning.frame import Frame, frame_of, turn_of
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
+from ringcraft.routes.facts import StyleFacts
+from ringcraft.sections import Stock
 from ringcraft.sizes import SCALES
-from ringcraft.styles.base import STOCK_TAKES, Figure, RingPlan, Style, Word
-from ringcraft.styles.build import assemble, sized_blank, thumb
+from ringcraft.styles.base import STOCK_TAKES, Figure, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.build import Sized, Told, assemble, size, thumb
+from ringcraft.units import Length
 
 THUMB_MM = 10.0  # the usual overlap; common practice, no published source
 MOST_OVERLAP_MM = 30.0
 LEAST_OVERLAP_MM = 3.0  # let out further, the ends no longer cover one another; our own judgement
 MOST_WORN_MM = 15.0  # closed further, the ends lie hard on the finger; our own judgement
 SMALL_FIRST_SIZES = 4  # US sizes that it is formed smaller at first; common practice, no published source
-FLAT = ("sheet", "rectangle")
 
 
 @request
@@ -48,11 +51,29 @@ class Adjustable:
 
 
 @dataclass(frozen=True, kw_only=True)
-class AdjustablePlan(RingPlan):
+class AdjustableFields(OwnFields):
+    """What an adjustable ring answers beside every plan."""
+
+    adjustable: Adjustable
+
+
+@dataclass(frozen=True, kw_only=True)
+class AdjustablePlan(AdjustableFields, RingPlan):
     """The plan of an adjustable ring."""
 
     style: Literal["adjustable"]
-    adjustable: Adjustable
+
+
+@dataclass(frozen=True)
+class AdjustableFacts(StyleFacts):
+    """What the route of an adjustable ring says beside every ring's."""
+
+    overlap: Length
+    waist: Length
+    first: str
+    smallest: str
+    largest: str
+    waisted: bool
 
 
 def plan_adjustable(order: AdjustableRequest) -> AdjustablePlan:
@@ -60,55 +81,65 @@ def plan_adjustable(order: AdjustableRequest) -> AdjustablePlan:
     frame = frame_of(order, STYLE.leave, joined=False)
     waist = _waist(order, frame)
     if order.overlap_mm > MOST_OVERLAP_MM:
-        raise OutOfRangeError("overlap_mm", "That goes half round again.", f"At most {MOST_OVERLAP_MM:g} mm.")
-    why = f"the ends lie over one another by {order.overlap_mm:g}"
-    more = [Term("overlap", "overlap", order.overlap_mm, why)]
-    handle = Handle("overlap_mm", "overlap", order.overlap_mm, 1.0, 0.0, MOST_OVERLAP_MM)
-
-    def drawn(cut: float) -> Drawing:
-        return _drawing(frame, cut, waist, order.overlap_mm)
-
-    first = sized_blank(frame, turn_of(frame), more, drawing=drawn)
-    cut = first.blank.cut_length_mm
-    marks = [Mark("overlap", cut - order.overlap_mm, "from here on it lies over", handle)]
-    area = area_mm2(first.blank.drawing.shapes[0].paths[0]) / cut * frame.section.thickness_mm
-    if frame.section.profile not in FLAT:
-        area = frame.section.area_mm2
-    sized = sized_blank(frame, turn_of(frame), more, drawing=drawn, marks=marks, area_mm2=area)
+        raise OutOfRangeError(
+            "overlap_mm", "That goes half round again.", "At most {most:g mm}.", most=MOST_OVERLAP_MM
+        )
+    lies = f"{frame.length(order.overlap_mm):g}"
+    term = Term("overlap", "overlap", order.overlap_mm, f"the ends lie over one another by {lies}")
+    sized = size(frame, turn_of(frame), [term])
     made = _range(frame, order.overlap_mm, waist)
     told = frame.wanted.told
     inner, thick = frame.wanted.inside_mm / 2, frame.section.thickness_mm
     return assemble(
-        frame,
         STYLE,
-        AdjustablePlan,
         sized,
-        title="adjustable ring",
-        ring=drawing(list(rings.overlapped(inner, thick, order.overlap_mm / (inner + thick)))),
-        figures=(
-            Figure(
-                "smallest",
-                "worn from",
-                made.smallest_mm,
-                told(made.smallest_mm),
-                f"closed until {MOST_WORN_MM:g} mm lie over",
+        [_blank(order, sized, waist)],
+        Told(
+            title="adjustable ring",
+            ring=drawing(list(rings.overlapped(inner, thick, order.overlap_mm / (inner + thick)))),
+            figures=_figures(frame, made),
+            thumbs=(
+                thumb(
+                    frame,
+                    f"{frame.length(THUMB_MM):g} of overlap",
+                    THUMB_MM,
+                    order.overlap_mm,
+                    ", against the overlap asked for",
+                ),
             ),
-            Figure(
-                "largest", "to", made.largest_mm, told(made.largest_mm), f"{LEAST_OVERLAP_MM:g} mm still lie over"
+            says=(f"Cut, smooth every edge, form it small. It lies over {lies} at {sized.closing.text}.",),
+            facts=AdjustableFacts(
+                overlap=frame.length(order.overlap_mm),
+                waist=frame.length(waist),
+                first=told(made.formed_first_mm),
+                smallest=told(made.smallest_mm),
+                largest=told(made.largest_mm),
+                waisted=waist < frame.section.width_mm,
             ),
+            plus_mm=order.overlap_mm,
         ),
-        thumbs=(thumb("10 of overlap", THUMB_MM, order.overlap_mm, ", against the overlap asked for"),),
-        says=(f"Cut, smooth every edge, form it small. It lies over {order.overlap_mm:g} at {sized.closing.text}.",),
-        words={
-            "overlap": f"{order.overlap_mm:g}",
-            "waist": f"{waist:g}",
-            "first": told(made.formed_first_mm),
-            "smallest": told(made.smallest_mm),
-            "largest": told(made.largest_mm),
-        },
-        holds={"waisted": waist < frame.section.width_mm},
-        plus_mm=order.overlap_mm,
-        adjustable=made,
+        AdjustableFields(adjustable=made),
+    )
+
+
+def _blank(order: AdjustableRequest, sized: Sized, waist: float) -> Blank:
+    """The strip, drawn in at its waist, with the place where its ends begin to lie over one another."""
+    frame, length = sized.frame, sized.cut_mm
+    handle = Handle("overlap_mm", "overlap", order.overlap_mm, 1.0, 0.0, MOST_OVERLAP_MM)
+    mark = Mark("overlap", length - order.overlap_mm, "from here on it lies over", handle)
+    drawn = _drawing(frame, length, waist, order.overlap_mm)
+    area = frame.section.area_mm2
+    if frame.section.flat:
+        area = area_mm2(drawn.shapes[0].paths[0]) / length * frame.section.thickness_mm
+    return sized.draw(BlankSpec(marks=[mark], drawing=drawn, area_mm2=area))
+
+
+def _figures(frame: Frame, made: Adjustable) -> tuple[Figure, ...]:
+    worn, least = (f"{frame.length(mm):g mm}" for mm in (MOST_WORN_MM, LEAST_OVERLAP_MM))
+    told = frame.wanted.told
+    return (
+        Figure("smallest", "worn from", made.smallest_mm, told(made.smallest_mm), f"closed until {worn} lie over"),
+        Figure("largest", "to", made.largest_mm, told(made.largest_mm), f"{least} still lie over"),
     )
 
 
@@ -116,13 +147,13 @@ def _waist(order: AdjustableRequest, frame: Frame) -> float:
     wide = frame.section.width_mm
     if order.waist_mm is None:
         return wide
-    if frame.section.profile not in FLAT:
+    if not frame.section.flat:
         raise ImpossibleSectionError(
             "waist_mm", "Only sheet or strip is drawn in to a waist.", "Leave it out for wire."
         )
     if order.waist_mm > wide:
         raise ImpossibleSectionError(
-            "waist_mm", f"The waist is wider than the strip, {wide:g}.", f"At most {wide:g}."
+            "waist_mm", "The waist is wider than the strip, {wide:g}.", "At most {wide:g}.", wide=wide
         )
     return order.waist_mm
 
@@ -155,14 +186,15 @@ STYLE = Style(
     answer=AdjustablePlan,
     leave="exact",
     route="adjustable",
-    first={"profile": "sheet", "width": "10", "thickness": "0.9"},
+    first=Stock(profile="sheet", width_mm=10.0, thickness_mm=0.9),
     takes=STOCK_TAKES,
     aliases=("open", "open ring"),
     words=(
-        Word("overlap_mm", "Overlap", "its ends over one another by", "mm,", first="10", short=("overlap",)),
-        Word("waist_mm", "Waist", "drawn in to", "mm in the middle", first="3.5", placeholder="no waist",
+        Word("overlap_mm", "Overlap", "its ends over one another by", "{mm},", first=10.0, short=("overlap",)),
+        Word("waist_mm", "Waist", "drawn in to", "{mm} in the middle", first=3.5, placeholder="no waist",
              short=("waist",)),
     ),
     closes=False,
     joined=False,
+    facts=AdjustableFacts,
 )  # fmt: skip

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any, Literal
+from typing import Any, Generic, Literal, TypeVar
 
 from ringcraft.planning.closing import Closing, RuleView, Sensitivity, WhatIf
 from ringcraft.planning.request import Used
 from ringcraft.planning.wanted import GaugeUsed, WideAdvice
-from ringcraft.sections import Section
+from ringcraft.routes.facts import StyleFacts
+from ringcraft.sections import Section, Stock
 from ringcraft.work.plan import Figure, MetalView, OnBench, WorkPlan
 
 __all__ = ["Figure", "MetalView", "Option", "Part", "RingPlan", "Style", "Target", "Word"]
@@ -116,6 +117,10 @@ class RingPlan(WorkPlan):
         )
 
 
+#: What a new order begins with in a field: a length [mm], a stock, or text as typed.
+First = float | Stock | str
+
+
 @dataclass(frozen=True)
 class Option:
     """Something that a word can be set to."""
@@ -133,7 +138,7 @@ class Part:
     before: str = ""
     after: str = ""
     kind: str = "length"
-    first: str = ""
+    first: First = ""
     placeholder: str = ""
     choices: tuple[Option, ...] = ()
     short: tuple[str, ...] = ()
@@ -147,7 +152,8 @@ class Word:
     ``field`` is its dotted path in the request; ``kind`` is how it is written: length, number, count, text, lines,
     choice, stock (profile, width and thickness at the path), one-of (exactly one of its parts is given) or list
     (its parts, as often as there are entries). ``first`` is what a new order begins with, ``short`` its name on the
-    shorthand line, ``when`` a ``field=value`` that must hold for it to be asked.
+    shorthand line, ``when`` a ``field=value`` that must hold for it to be asked. In ``after`` the
+    shop's unit stands as ``{mm}``.
     """
 
     field: str
@@ -155,7 +161,7 @@ class Word:
     before: str = ""
     after: str = ""
     kind: str = "length"
-    first: str = ""
+    first: First = ""
     placeholder: str = ""
     choices: tuple[Option, ...] = ()
     short: tuple[str, ...] = ()
@@ -165,24 +171,32 @@ class Word:
     least: int = 1
 
 
+@dataclass(frozen=True, kw_only=True)
+class OwnFields:
+    """What the answer of a style has beside every plan's: each style with such fields derives its own from this."""
+
+
+P = TypeVar("P", bound=RingPlan)
+
+
 @dataclass(frozen=True)
-class Style:
+class Style(Generic[P]):
     """One style of ring: its key, its words, the request it takes and the function that plans it.
 
     ``first`` is the stock that a new order begins with, ``stock_says`` how the sentence comes to it, ``profiles``
     what it can be made from (empty: all). ``takes`` says which measure overrides which field of the order, as dotted
     paths; ``{n}`` stands for the place in a list, as in the blank's name. ``closes`` is false for a ring that
-    nothing ever closes.
+    nothing ever closes. ``facts`` are what its route's lines can say beside every ring's.
     """
 
     key: str
     title: str
     request: type[Any]
-    plan: Callable[[Any], RingPlan]
-    answer: type[RingPlan]
+    plan: Callable[[Any], P]
+    answer: type[P]
     leave: str
     route: str
-    first: Mapping[str, str]
+    first: Stock
     words: tuple[Word, ...] = ()
     stock_says: str = "from"
     profiles: tuple[str, ...] = ()
@@ -190,6 +204,7 @@ class Style:
     takes: Mapping[str, str] = field(default_factory=dict)
     closes: bool = True
     joined: bool = True
+    facts: type[StyleFacts] = StyleFacts
 
 
 STOCK_TAKES = {"stock-thickness": "stock.thickness_mm", "stock-width": "stock.width_mm"}

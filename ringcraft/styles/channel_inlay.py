@@ -11,19 +11,22 @@ from ringcraft.drawing import rings
 from ringcraft.drawing.paths import box
 from ringcraft.drawing.shapes import Drawing, Shape, drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
-from ringcraft.planning.frame import frame_of, turn_of
+from ringcraft.planning.blank import BlankSpec
+from ringcraft.planning.frame import Frame, frame_of, turn_of
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.terms import over_terms
 from ringcraft.planning.under import under_of
+from ringcraft.routes.facts import StyleFacts
 from ringcraft.sections import Section, Stock, section_of
-from ringcraft.styles.base import STOCK_TAKES, Figure, Part, RingPlan, Style, Word
-from ringcraft.styles.build import assemble, check_profile, side_blank, sized_blank, thumb
-from ringcraft.styles.stack import LOOSEST_MM, TIGHTEST_MM
+from ringcraft.styles.base import STOCK_TAKES, Figure, OwnFields, Part, RingPlan, Style, Word
+from ringcraft.styles.build import Told, assemble, check_flat, length_figure, side_blank, size, thumb
+from ringcraft.styles.stack import LOOSEST_MM, TIGHTEST_MM, USUAL_FIT_MM
+from ringcraft.units import Length, format_power
 
+HOLES_MM = 3.0  # of joint that is left open after the walls; our own judgement
 NARROWEST_MM = 0.4  # a narrower channel takes not even crushed stone; our own judgement
-FLAT = ("sheet", "rectangle")
-WALLS = ("square", "rectangle")
+WALLS = ("square", "rectangle")  # upright on both sides
 
 
 @request
@@ -46,28 +49,43 @@ class Channel:
 
 
 @dataclass(frozen=True, kw_only=True)
-class ChannelInlayPlan(RingPlan):
-    """The plan of a channel-inlay band; ``inlay_mm3`` is how much all the channels hold."""
+class ChannelInlayFields(OwnFields):
+    """What a channel-inlay band answers beside every plan; ``inlay_mm3`` is how much all the channels hold."""
 
-    style: Literal["channel-inlay"]
     channels: tuple[Channel, ...]
     inlay_mm3: float
 
 
+@dataclass(frozen=True, kw_only=True)
+class ChannelInlayPlan(ChannelInlayFields, RingPlan):
+    """The plan of a channel-inlay band."""
+
+    style: Literal["channel-inlay"]
+
+
+@dataclass(frozen=True)
+class ChannelInlayFacts(StyleFacts):
+    """What the route of a channel-inlay band says beside every ring's."""
+
+    channel: Length
+    depth: Length
+    walls: str
+    channels: str
+
+
 def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
     """Plan a channel-inlay band; raises CraftError naming the field."""
-    check_profile(order, FLAT, "The inner band is flat, not")
+    check_flat(order, "The inner band is flat, not")
     frame = frame_of(order, STYLE.leave)
     walls = section_of(order.outer_stock, "outer_stock")
     width = _channel_width(order, frame.section, walls)
     planned = frame.wanted.inside_mm + 2 * frame.section.thickness_mm
     inside = under_of(planned, order.inner_measured_od_mm)
     under = inside.outside_mm
-    sized = sized_blank(frame, turn_of(frame), name="inner", title="inner band", role="inner", outside_mm=planned)
+    sized = size(frame, turn_of(frame))
+    inner = sized.draw(BlankSpec(name="inner", title="inner band", role="inner", outside_mm=planned))
     outside = under + order.fit_mm + 2 * walls.thickness_mm
-    outer = side_blank(
-        frame,
-        over_terms(under, "the inner band", order.fit_mm, walls),
+    spec = BlankSpec(
         name="outer",
         title="wall",
         role="outer",
@@ -76,41 +94,42 @@ def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
         outside_mm=outside,
         waits=inside.waits("the inner band"),
     )
+    outer = side_blank(frame, over_terms(frame, under, "the inner band", order.fit_mm, walls), spec)
     channels = (Channel(width, walls.thickness_mm),) * (order.outer_count - 1)
     holds_mm3 = math.pi * (under + walls.thickness_mm) * walls.thickness_mm * width * len(channels)
-    inner = frame.wanted.inside_mm / 2
+    radius = frame.wanted.inside_mm / 2
     return assemble(
-        frame,
         STYLE,
-        ChannelInlayPlan,
         sized,
-        title=f"band with {len(channels)} channel{'s' if len(channels) > 1 else ''}",
-        blanks=(sized.blank, outer),
+        (inner, outer),
+        Told(
+            title=f"band with {len(channels)} channel{'s' if len(channels) > 1 else ''}",
+            ring=drawing(
+                [rings.band(radius, under / 2), rings.band(under / 2, outside / 2, "walls", "second")],
+                [rings.joint(radius, under / 2)],
+            ),
+            across=_across(order, frame.section, walls, width),
+            figures=(
+                length_figure(frame, "width", "channel", width, ".2f", _why(order, frame, walls)),
+                length_figure(frame, "depth", "deep", walls.thickness_mm, ".2f", "as high as the walls"),
+                Figure("holds", "inlay", holds_mm3, format_power(holds_mm3, 3, frame.used.units, ".0f"),
+                       "what the channels hold"),
+            ),
+            thumbs=(thumb(frame, "the inner band's length again", sized.formed_mm, outer.formed_length_mm),),
+            facts=ChannelInlayFacts(
+                channel=Length(width, frame.used.units, ".2f"),
+                depth=Length(walls.thickness_mm, frame.used.units, ".2f"),
+                walls=str(order.outer_count),
+                channels=str(len(channels)),
+            ),
+        ),
+        ChannelInlayFields(channels=channels, inlay_mm3=holds_mm3),
         joints=(
             Seam("inner", "the joint of the inner band", frame.section.width_mm, 1),
             Seam("outer", "the walls to the inner band", math.pi * under * order.outer_count, 2),
-            Seam("holes", "what is left open", 3.0, 3),
+            Seam("holes", "what is left open", HOLES_MM, 3),
         ),
-        ring=drawing(
-            [rings.band(inner, under / 2), rings.band(under / 2, outside / 2, "walls", "second")],
-            [rings.joint(inner, under / 2)],
-        ),
-        across=_across(order, frame.section, walls, width),
-        figures=(
-            Figure("width", "channel", width, f"{width:.2f}", _why(order, frame.section, walls)),
-            Figure("depth", "deep", walls.thickness_mm, f"{walls.thickness_mm:.2f}", "as high as the walls"),
-            Figure("holds", "inlay", holds_mm3, f"{holds_mm3:.0f} mm³", "what the channels hold"),
-        ),
-        thumbs=(thumb("the inner band's length again", sized.blank.formed_length_mm, outer.formed_length_mm),),
-        words={
-            "channel": f"{width:.2f}",
-            "walls": str(order.outer_count),
-            "depth": f"{walls.thickness_mm:.2f}",
-            "channels": str(len(channels)),
-        },
-        channels=channels,
-        inlay_mm3=holds_mm3,
-    )
+    )  # fmt: skip
 
 
 def _channel_width(order: ChannelInlayRequest, inner: Section, walls: Section) -> float:
@@ -121,18 +140,23 @@ def _channel_width(order: ChannelInlayRequest, inner: Section, walls: Section) -
     if not 2 <= order.outer_count <= 6:
         raise OutOfRangeError("outer_count", "A channel lies between two walls.", "Two or three are usual.")
     if not TIGHTEST_MM <= order.fit_mm <= LOOSEST_MM:
-        raise OutOfRangeError("fit_mm", "That fit neither goes on nor stays.", "0 to -0.05 is usual.")
+        raise OutOfRangeError(
+            "fit_mm", "That fit neither goes on nor stays.", "0 to {usual:g} is usual.", usual=USUAL_FIT_MM
+        )
     width = (inner.width_mm - order.outer_count * walls.width_mm) / (order.outer_count - 1)
     if width < NARROWEST_MM:
         needs = order.outer_count * walls.width_mm + (order.outer_count - 1) * NARROWEST_MM
-        said = f"{order.outer_count} walls of {walls.width_mm:g} leave channels of {max(width, 0):.2f}."
-        raise ImpossibleSectionError("stock.width_mm", said, f"An inner band at least {needs:.1f} wide.")
+        said = f"{order.outer_count} walls of {{wall:g}} leave channels of {{left:.2f}}."
+        hint = "An inner band at least {needs:.1f} wide."
+        raise ImpossibleSectionError(
+            "stock.width_mm", said, hint, wall=walls.width_mm, left=max(width, 0.0), needs=needs
+        )
     return width
 
 
-def _why(order: ChannelInlayRequest, inner: Section, walls: Section) -> str:
-    n = order.outer_count
-    return f"({inner.width_mm:g} less {n} walls of {walls.width_mm:g}) over {n - 1}"
+def _why(order: ChannelInlayRequest, frame: Frame, walls: Section) -> str:
+    n, length = order.outer_count, frame.length
+    return f"({length(frame.section.width_mm):g} less {n} walls of {length(walls.width_mm):g}) over {n - 1}"
 
 
 def _across(order: ChannelInlayRequest, inner: Section, walls: Section, channel: float) -> Drawing:
@@ -156,7 +180,7 @@ STYLE = Style(
     answer=ChannelInlayPlan,
     leave="small",
     route="channel-inlay",
-    first={"profile": "sheet", "width": "8", "thickness": "0.8"},
+    first=Stock(profile="sheet", width_mm=8.0, thickness_mm=0.8),
     stock_says="its inner band",
     takes={
         **STOCK_TAKES,
@@ -167,8 +191,9 @@ STYLE = Style(
     aliases=("inlay", "channel"),
     words=(
         Word("outer_count", "Number of walls", "with", "walls of", "count", "3", short=("walls",)),
-        Word("outer_stock", "Stock of the walls", kind="stock", first="square 1.5",
+        Word("outer_stock", "Stock of the walls", kind="stock", first=Stock(profile="square", thickness_mm=1.5),
              parts=(Part("", "", kind="stock"),)),
-        Word("fit_mm", "Fit", ", fitted at", "mm", "signed", "0", short=("fit",)),
+        Word("fit_mm", "Fit", ", fitted at", "{mm}", "signed", 0.0, short=("fit",)),
     ),
+    facts=ChannelInlayFacts,
 )  # fmt: skip

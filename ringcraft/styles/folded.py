@@ -10,16 +10,18 @@ from ringcraft.border import Count, PositiveMm, name_of, request
 from ringcraft.drawing.blanks import along
 from ringcraft.drawing.shapes import Line
 from ringcraft.errors import OutOfRangeError
+from ringcraft.planning.blank import BlankSpec
 from ringcraft.planning.closing import slip
 from ringcraft.planning.frame import Frame, Turn, frame_of, turn_of
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.request import RingRequest
 from ringcraft.routes.building import as_bought
-from ringcraft.sections import section_of
-from ringcraft.styles.base import Figure, Option, RingPlan, Style, Word
-from ringcraft.styles.build import assemble, check_profile, sized_blank, thumb
+from ringcraft.routes.facts import BoughtFacts, StyleFacts
+from ringcraft.sections import Stock, section_of
+from ringcraft.styles.base import Option, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.build import Told, assemble, check_flat, length_figure, size, thumb
+from ringcraft.units import Length
 
-FLAT = ("sheet", "rectangle")
 MOST_LAYERS = 6
 WAYS = {"folded": "folded over", "doubled": "laid one on another"}
 WayKey = name_of("way to double it", WAYS)
@@ -46,11 +48,28 @@ class Folded:
 
 
 @dataclass(frozen=True, kw_only=True)
-class FoldedPlan(RingPlan):
+class FoldedFields(OwnFields):
+    """What a folded band answers beside every plan."""
+
+    folded: Folded
+
+
+@dataclass(frozen=True, kw_only=True)
+class FoldedPlan(FoldedFields, RingPlan):
     """The plan of a folded band."""
 
     style: Literal["folded"]
-    folded: Folded
+
+
+@dataclass(frozen=True)
+class FoldedFacts(BoughtFacts, StyleFacts):
+    """What the route of a folded band says beside every ring's; its stock is read one layer thick."""
+
+    layers: str
+    sheet_width: Length
+    folds: str
+    folded: bool
+    doubled: bool
 
 
 def sheet_width_mm(width_mm: float, thickness_mm: float, layers: int) -> float:
@@ -74,7 +93,7 @@ def fold_lines(width_mm: float, thickness_mm: float, layers: int) -> tuple[float
 
 def plan_folded(order: FoldedRequest) -> FoldedPlan:
     """Plan a band of folded sheet; raises CraftError naming the field."""
-    check_profile(order, FLAT, "What is folded is flat, not")
+    check_flat(order, "What is folded is flat, not")
     layers, one = order.layers, order.stock.thickness_mm
     if not 2 <= layers <= MOST_LAYERS:
         raise OutOfRangeError("layers", f"{layers} is no doubling.", f"From 2 to {MOST_LAYERS} layers.")
@@ -84,55 +103,55 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
     turn = _turn(frame, layers, one, order.worked_thickness_mm is not None)
     made = _folded(order, section.width_mm, total)
     several = order.doubling == "doubled"
-    sized = sized_blank(
-        frame,
-        turn,
-        width_mm=section.width_mm if several else made.sheet_width_mm,
-        area_mm2=one * (section.width_mm if several else made.sheet_width_mm),
+    sized = size(frame, turn)
+    wide = section.width_mm if several else made.sheet_width_mm
+    spec = BlankSpec(
+        width_mm=wide,
+        area_mm2=one * wide,
         count=layers if several else 1,
         lines=() if several else _lines(frame, made),
     )
-    bought = as_bought(section.title, section.profile, one, section.width_mm)
     forgotten = -2 * math.pi * 0.5 * one
+    length = frame.length
     return assemble(
-        frame,
         STYLE,
-        FoldedPlan,
         sized,
-        title=f"band of {layers} layers",
+        [sized.draw(spec)],
+        Told(
+            title=f"band of {layers} layers",
+            figures=(
+                length_figure(frame, "total", "thick in all", total, ".2f", f"{layers} layers of {length(one):g}"),
+                length_figure(frame, "sheet", "sheet wide", made.sheet_width_mm, ".2f", _width_why(order, layers)),
+            ),
+            thumbs=(thumb(frame, "one layer counted", math.pi * one, turn.adds(frame.used.rule)[0]),),
+            slips=(
+                slip(frame, sized.closing, "layer-forgotten", "a layer forgotten", forgotten,
+                     f"π × {length(one):g} missing"),
+            ),
+            facts=FoldedFacts(
+                **vars(as_bought(frame, section.profile, one, section.width_mm)),
+                layers=str(layers),
+                sheet_width=Length(made.sheet_width_mm, frame.used.units, ".2f"),
+                folds=", ".join(f"{length(mm):.2f}" for mm in made.fold_lines_mm),
+                folded=not several,
+                doubled=several,
+            ),
+        ),
+        FoldedFields(folded=made),
         joints=(
             Seam("layers", "the layers together", sized.exact_mm, 1),
             Seam("joint", "the joint", section.width_mm, 2),
         ),
-        figures=(
-            Figure("total", "thick in all", total, f"{total:.2f}", f"{layers} layers of {one:g}"),
-            Figure(
-                "sheet", "sheet wide", made.sheet_width_mm, f"{made.sheet_width_mm:.2f}", _width_why(order, layers)
-            ),
-        ),
-        thumbs=(thumb("one layer counted", math.pi * one, turn.adds(frame.used.rule)[0]),),
-        slips=(
-            slip(frame, sized.closing, "layer-forgotten", "a layer forgotten", forgotten, f"π × {one:g} missing"),
-        ),
-        words={
-            **bought.words,
-            "layers": str(layers),
-            "sheet_width": f"{made.sheet_width_mm:.2f}",
-            "folds": ", ".join(f"{mm:.2f}" for mm in made.fold_lines_mm),
-        },
-        holds={"folded": not several, "doubled": several},
-        expected=bought.expected,
-        folded=made,
-    )
+    )  # fmt: skip
 
 
 def _turn(frame: Frame, layers: int, one: float, measured: bool) -> Turn:
     plain = turn_of(frame)
-    said = "layers as measured" if measured else f"layers of {one:g}"
+    said = "layers as measured" if measured else f"layers of {frame.length(one):g}"
 
     def adds(rule: str) -> tuple[float, str]:
         mm, why = plain.adds(rule)
-        return mm, f"{layers} {said} are {frame.section.thickness_mm:.2f}; {why}"
+        return mm, f"{layers} {said} are {frame.length(frame.section.thickness_mm):.2f}; {why}"
 
     return replace(plain, adds=adds)
 
@@ -163,7 +182,7 @@ STYLE = Style(
     answer=FoldedPlan,
     leave="small",
     route="folded",
-    first={"profile": "sheet", "width": "5", "thickness": "0.6"},
+    first=Stock(profile="sheet", width_mm=5.0, thickness_mm=0.6),
     stock_says="each layer",
     takes={"stock-thickness": "stock.thickness_mm", "thickness-worked": "worked_thickness_mm"},
     aliases=("doubled", "doubled band"),
@@ -172,4 +191,5 @@ STYLE = Style(
         Word("doubling", "Doubling", kind="choice", first="folded",
              choices=tuple(Option(key, title) for key, title in WAYS.items())),
     ),
+    facts=FoldedFacts,
 )  # fmt: skip

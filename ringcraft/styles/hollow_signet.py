@@ -12,19 +12,20 @@ from ringcraft.drawing.blanks import across
 from ringcraft.drawing.paths import Path, arc, box
 from ringcraft.drawing.shapes import Drawing, Shape, drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
-from ringcraft.planning.blank import Blank
+from ringcraft.planning.blank import Blank, BlankSpec
 from ringcraft.planning.frame import Frame, frame_of, turn_of
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.under import under_of
-from ringcraft.sections import Section, Stock, section_of
-from ringcraft.styles.base import STOCK_TAKES, Figure, RingPlan, Style, Word
-from ringcraft.styles.build import assemble, check_profile, side_blank, sized_blank, thumb
+from ringcraft.routes.facts import StyleFacts
+from ringcraft.sections import PROFILES, Section, Stock, section_of
+from ringcraft.styles.base import STOCK_TAKES, Figure, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.build import Told, assemble, check_flat, length_figure, side_blank, size, thumb
+from ringcraft.units import Length
 
 THUMB_MM = 4.5  # "inner plus 4 to 5" for the outer strip; common practice, no published source
 PLATE_OVER_MM = 0.5  # of the plate over the walls on each side, filed flush later; our own judgement
-FLAT = ("sheet", "rectangle")
 
 
 @request
@@ -52,11 +53,27 @@ class Wrap:
 
 
 @dataclass(frozen=True, kw_only=True)
-class HollowSignetPlan(RingPlan):
-    """The plan of a hollow signet; ``flank_mm`` is the straight of the outer strip up to the top's corner."""
+class HollowSignetFields(OwnFields):
+    """What a hollow signet answers beside every plan: the straight of the outer strip up to the top's corner."""
+
+    flank_mm: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class HollowSignetPlan(HollowSignetFields, RingPlan):
+    """The plan of a hollow signet."""
 
     style: Literal["hollow-signet"]
-    flank_mm: float
+
+
+@dataclass(frozen=True)
+class HollowSignetFacts(StyleFacts):
+    """What the route of a hollow signet says beside every ring's."""
+
+    flank: Length
+    leaves: str
+    top: Length
+    rise: Length
 
 
 def wrap_of(neutral_radius_mm: float, top_width_mm: float, corner_height_mm: float) -> Wrap:
@@ -74,7 +91,7 @@ def wrap_of(neutral_radius_mm: float, top_width_mm: float, corner_height_mm: flo
 
 def plan_hollow_signet(order: HollowSignetRequest) -> HollowSignetPlan:
     """Plan a hollow signet; raises CraftError naming the field."""
-    check_profile(order, FLAT, "The inner band is flat, not")
+    check_flat(order, "The inner band is flat, not")
     frame = frame_of(order, STYLE.leave)
     outer = _flat(order.outer_stock or order.stock, "outer_stock")
     plate = _flat(order.plate_stock or order.stock, "plate_stock")
@@ -82,45 +99,44 @@ def plan_hollow_signet(order: HollowSignetRequest) -> HollowSignetPlan:
     inside = under_of(planned, order.inner_measured_od_mm)
     under = inside.outside_mm
     wrap = _wrap(order, under, outer)
-    sized = sized_blank(frame, turn_of(frame), name="inner", title="inner band", role="inner", outside_mm=planned)
+    sized = size(frame, turn_of(frame))
+    inner = sized.draw(BlankSpec(name="inner", title="inner band", role="inner", outside_mm=planned))
     waits = inside.waits("the inner band")
     strip_, top = _outer(order, frame, under, outer, wrap, waits), _plate(order, frame, outer, plate)
     inner_formed = math.pi * (frame.wanted.inside_mm + frame.section.thickness_mm)
-    wide = frame.section.width_mm
+    wide, leaves = frame.section.width_mm, math.degrees(wrap.leaves_at)
+    low, high = (f"{frame.length(mm):g}" for mm in (THUMB_MM - 0.5, THUMB_MM + 0.5))
     return assemble(
-        frame,
         STYLE,
-        HollowSignetPlan,
         sized,
-        title="hollow signet",
-        blanks=(sized.blank, strip_, top),
+        (inner, strip_, top),
+        Told(
+            title="hollow signet",
+            ring=_ring(order, frame, under, outer, plate),
+            figures=(
+                length_figure(frame, "flank", "flank", wrap.flank_mm, ".2f", "straight from the round to the corner"),
+                Figure("leaves", "leaves the round", leaves, f"{leaves:.0f}°", "to either side of the top"),
+            ),
+            thumbs=(thumb(frame, f"outer is inner + {low} to {high}", inner_formed + THUMB_MM, wrap.length_mm),),
+            says=(f"Cut the inner band first: the others follow its outside. It closes at {sized.closing.text}.",),
+            facts=HollowSignetFacts(
+                flank=Length(wrap.flank_mm, frame.used.units, ".2f"),
+                leaves=f"{leaves:.0f}",
+                top=frame.length(order.top_width_mm),
+                rise=frame.length(order.rise_mm),
+            ),
+        ),
+        HollowSignetFields(flank_mm=wrap.flank_mm),
         joints=(
             Seam("inner", "the joint of the inner band", wide, 1),
             Seam("outer", "the outer strip to the inner band", 2 * under * (math.pi - wrap.leaves_at), 2),
             Seam("plate", "the top plate", 2 * (order.top_width_mm + wide), 3),
         ),
-        ring=_ring(order, frame, under, outer, plate),
-        figures=(
-            Figure("flank", "flank", wrap.flank_mm, f"{wrap.flank_mm:.2f}", "straight from the round to the corner"),
-            Figure("leaves", "leaves the round", math.degrees(wrap.leaves_at), f"{math.degrees(wrap.leaves_at):.0f}°",
-                   "to either side of the top"),
-        ),
-        thumbs=(thumb("outer is inner + 4 to 5", inner_formed + THUMB_MM, wrap.length_mm),),
-        says=(f"Cut the inner band first: the others follow its outside. It closes at {sized.closing.text}.",),
-        words={
-            "flank": f"{wrap.flank_mm:.2f}",
-            "leaves": f"{math.degrees(wrap.leaves_at):.0f}",
-            "outer_cut": strip_.cut_text,
-            "plate_cut": top.cut_text,
-            "top": f"{order.top_width_mm:g}",
-            "rise": f"{order.rise_mm:g}",
-        },
-        flank_mm=wrap.flank_mm,
-    )  # fmt: skip
+    )
 
 
 def _flat(stock: Stock, field: str) -> Section:
-    if stock.profile not in FLAT:
+    if not PROFILES[stock.profile].flat:
         raise ImpossibleSectionError(f"{field}.profile", "The wrap and the plate are flat.", "Use sheet or strip.")
     return section_of(stock, field)
 
@@ -128,13 +144,18 @@ def _flat(stock: Stock, field: str) -> Section:
 def _wrap(order: HollowSignetRequest, under: float, outer: Section) -> Wrap:
     neutral, height = under / 2 + outer.neutral_mm, under / 2 + order.rise_mm
     if order.top_width_mm > 1.6 * under:
-        raise OutOfRangeError("top_width_mm", "That top is wider than any hand.", f"At most {1.6 * under:.0f} mm.")
+        raise OutOfRangeError(
+            "top_width_mm", "That top is wider than any hand.", "At most {most:.0f mm}.", most=1.6 * under
+        )
     if order.rise_mm > under:
-        raise OutOfRangeError("rise_mm", "That top stands higher than the ring.", f"At most {under:.0f} mm.")
+        raise OutOfRangeError(
+            "rise_mm", "That top stands higher than the ring.", "At most {most:.0f mm}.", most=under
+        )
     if math.hypot(order.top_width_mm / 2, height) <= neutral * 1.0005:
         least = math.sqrt(max(0.0, neutral**2 - (order.top_width_mm / 2) ** 2)) - under / 2
         said = "The corners of that top lie inside the wrap."
-        raise ImpossibleSectionError("rise_mm", said, f"At least {max(least, 0.0) + 0.05:.2f} mm, or a wider top.")
+        hint = "At least {least:.2f mm}, or a wider top."
+        raise ImpossibleSectionError("rise_mm", said, hint, least=max(least, 0.0) + 0.05)
     return wrap_of(neutral, order.top_width_mm, height)
 
 
@@ -146,28 +167,45 @@ def _outer(order: HollowSignetRequest, frame: Frame, under: float, outer: Sectio
             "under",
             "round the inner band",
             turned,
-            f"{math.degrees(turned / neutral):.0f}° of a round of {neutral:.2f}",
+            f"{math.degrees(turned / neutral):.0f}° of a round of {frame.length(neutral):.2f}",
         ),
-        Term("flanks", "two flanks", 2 * wrap.flank_mm, f"straight to the corners, {wrap.flank_mm:.2f} each"),
+        Term(
+            "flanks",
+            "two flanks",
+            2 * wrap.flank_mm,
+            f"straight to the corners, {frame.length(wrap.flank_mm):.2f} each",
+        ),
     ]
     per_rise = 2 * (under / 2 + order.rise_mm) / math.hypot(order.top_width_mm / 2, under / 2 + order.rise_mm)
     handle = Handle("rise_mm", "rise of the top", order.rise_mm, 1 / per_rise, 0.1, under / 2)
     mark = Mark("flank", wrap.length_mm - wrap.flank_mm, "leaves the round", handle)
     lines = [across("flank-left", "scribe", wrap.flank_mm, outer.width_mm),
              across("flank-right", "scribe", wrap.length_mm - wrap.flank_mm, outer.width_mm)]  # fmt: skip
-    return side_blank(frame, terms, joined=False, name="outer", title="outer strip", role="outer", section=outer,
-                      waits=waits, marks=[mark], lines=lines)  # fmt: skip
+    spec = BlankSpec(
+        name="outer", title="outer strip", role="outer", section=outer, waits=waits, marks=[mark], lines=lines
+    )
+    return side_blank(frame, terms, spec, joined=False)
 
 
 def _plate(order: HollowSignetRequest, frame: Frame, outer: Section, plate: Section) -> Blank:
     wide = max(frame.section.width_mm, outer.width_mm) + 2 * PLATE_OVER_MM
     terms = [
         Term("top", "width of the top", order.top_width_mm, "corner to corner, along the strip's neutral line"),
-        Term("walls", "the walls", outer.thickness_mm, f"half of {outer.thickness_mm:g} on either side"),
-        Term("over", "to file flush", 2 * PLATE_OVER_MM, f"{PLATE_OVER_MM:g} over each side"),
+        Term(
+            "walls", "the walls", outer.thickness_mm, f"half of {frame.length(outer.thickness_mm):g} on either side"
+        ),
+        Term("over", "to file flush", 2 * PLATE_OVER_MM, f"{frame.length(PLATE_OVER_MM):g} over each side"),
     ]
-    return side_blank(frame, terms, joined=False, name="plate", title="top plate", role="plate", section=plate,
-                      waits="the top is filed level", width_mm=wide, area_mm2=wide * plate.thickness_mm)  # fmt: skip
+    spec = BlankSpec(
+        name="plate",
+        title="top plate",
+        role="plate",
+        section=plate,
+        waits="the top is filed level",
+        width_mm=wide,
+        area_mm2=wide * plate.thickness_mm,
+    )
+    return side_blank(frame, terms, spec, joined=False)
 
 
 def _ring(order: HollowSignetRequest, frame: Frame, under: float, outer: Section, plate: Section) -> Drawing:
@@ -207,7 +245,7 @@ STYLE = Style(
     answer=HollowSignetPlan,
     leave="small",
     route="hollow-signet",
-    first={"profile": "sheet", "width": "8", "thickness": "0.9"},
+    first=Stock(profile="sheet", width_mm=8.0, thickness_mm=0.9),
     stock_says="its inner band",
     takes={
         **STOCK_TAKES,
@@ -217,7 +255,8 @@ STYLE = Style(
     },
     aliases=("signet",),
     words=(
-        Word("top_width_mm", "Width of the top", "its top", "mm across,", first="14", short=("top",)),
-        Word("rise_mm", "Rise of the top", "standing", "mm over the inner band", first="2.5", short=("rise",)),
+        Word("top_width_mm", "Width of the top", "its top", "{mm} across,", first=14.0, short=("top",)),
+        Word("rise_mm", "Rise of the top", "standing", "{mm} over the inner band", first=2.5, short=("rise",)),
     ),
+    facts=HollowSignetFacts,
 )  # fmt: skip

@@ -7,7 +7,9 @@ import re
 from collections.abc import Mapping
 from typing import Any
 
-from ringcraft.styles.base import Part, Style, Word
+from ringcraft.sections import Stock
+from ringcraft.styles.base import First, Part, Style, Word
+from ringcraft.units import INCH_MM, write_length
 
 FIRST_SIZE, FIRST_METAL = "US 7 1/2", "sterling"
 
@@ -31,45 +33,75 @@ def set_path(data: dict[str, Any], path: str, value: object) -> None:
         at[steps[-1]] = value
 
 
-def stock_words(text: str) -> dict[str, str]:
-    """A stock from a word's first text: profile, then width where it has one, then thickness.
-
-    >>> stock_words("rectangle 3 1.2")
-    {'profile': 'rectangle', 'width_mm': '3', 'thickness_mm': '1.2'}
-    """
-    profile, *figures = text.split()
-    names = ("thickness_mm",) if len(figures) == 1 else ("width_mm", "thickness_mm")
-    return {"profile": profile, **dict(zip(names, figures, strict=True))}
-
-
-def first_order(style: Style) -> dict[str, Any]:
-    """The order that a style begins with, as plain data."""
-    first = {"profile": style.first["profile"], "thickness_mm": style.first["thickness"]}
-    if style.first.get("width"):
-        first["width_mm"] = style.first["width"]
-    order: dict[str, Any] = {"style": style.key, "size": FIRST_SIZE, "metal": FIRST_METAL, "stock": first}
+def first_order(style: Style[Any], units: str = "mm") -> dict[str, Any]:
+    """The order that a style begins with, as a person in a shop of these units would type it."""
+    order: dict[str, Any] = {"style": style.key, "size": FIRST_SIZE, "metal": FIRST_METAL, "units": units}
+    set_path(order, "stock", _begun(style.first, units))
     for word in style.words:
-        _begin(order, word)
+        _begin(order, word, units)
     return order
 
 
-def _begin(order: dict[str, Any], word: Word) -> None:
-    if word.when:
-        field, _, value = word.when.partition("=")
-        if order.get(field) != value:
-            return
+def _begin(order: dict[str, Any], word: Word, units: str) -> None:
+    if not is_asked(word, order):
+        return
     if word.kind == "one-of":
         part = next(part for part in word.parts if part.field == word.first)
-        set_path(order, part.field, part.first)
+        set_path(order, part.field, _begun(part.first, units))
     elif word.kind == "list":
         for part in word.parts:
-            set_path(order, f"{word.field}.0.{part.field}", _value(part))
-    elif word.first:
-        set_path(order, word.field, _value(word))
+            set_path(order, f"{word.field}.0.{part.field}", _begun(part.first, units))
+    elif word.first != "":
+        set_path(order, word.field, _begun(word.first, units))
 
 
-def _value(word: Word | Part) -> object:
-    return stock_words(word.first) if word.kind == "stock" else word.first
+def is_asked(word: Word | Part, order: Mapping[str, Any]) -> bool:
+    """Whether a word is asked for at all, as the others of an order stand."""
+    field, _, value = word.when.partition("=")
+    return not word.when or order.get(field) == value
+
+
+def _begun(first: First, units: str) -> object:
+    """What a field begins with, as typed: an inch shop's stock is as near as a thousandth of an inch."""
+    if isinstance(first, Stock):
+        measures = {"width_mm": first.width_mm, "thickness_mm": first.thickness_mm, "side_mm": first.side_mm}
+        return {"profile": first.profile} | {k: _begun(v, units) for k, v in measures.items() if v is not None}
+    return first_text(first, units)
+
+
+def first_text(first: float | str, units: str) -> str:
+    """A first length [mm] or text as it stands in its field."""
+    if isinstance(first, str):
+        return first
+    return f"{round(first / INCH_MM, 3):g}" if units == "in" else f"{first:g}"
+
+
+def fields_of(order: Mapping[str, Any], units: str) -> dict[str, str]:
+    """A kept order as a person in a shop of these units would type it: texts by their dotted paths.
+
+    What is empty, the gauge and the scatter are left out; a list of texts is one text of lines.
+    """
+    out: dict[str, str] = {}
+    _flatten({k: v for k, v in order.items() if k not in ("gauge", "spread", "units")}, "", units, out)
+    return out
+
+
+def _flatten(data: Any, path: str, units: str, out: dict[str, str]) -> None:
+    if isinstance(data, Mapping):
+        for name, part in data.items():
+            _flatten(part, f"{path}.{name}" if path else str(name), units, out)
+    elif isinstance(data, (list, tuple)) and all(isinstance(one, str) for one in data):
+        if data:
+            out[path] = " / ".join(data)
+    elif isinstance(data, (list, tuple)):
+        for place, part in enumerate(data):
+            _flatten(part, f"{path}.{place}", units, out)
+    elif isinstance(data, bool):
+        out[path] = "yes" if data else "no"
+    elif isinstance(data, (int, float)):
+        out[path] = write_length(data, units) if path.endswith("_mm") else write_length(data, "mm")
+    elif data is not None:
+        out[path] = str(data)
 
 
 def taken(takes: Mapping[str, str], measured: Mapping[str, float]) -> dict[str, float]:

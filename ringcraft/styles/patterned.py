@@ -11,13 +11,17 @@ from ringcraft.drawing.blanks import across
 from ringcraft.drawing.paths import box
 from ringcraft.drawing.shapes import Line, Shape, drawing
 from ringcraft.errors import OutOfRangeError
+from ringcraft.planning.blank import Blank, BlankSpec
 from ringcraft.planning.closing import sizes_text
 from ringcraft.planning.frame import Frame, Turn, frame_of, turn_of
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.terms import eaten_mm
-from ringcraft.styles.base import STOCK_TAKES, Figure, Fit, Fits, Option, RingPlan, Style, Word
-from ringcraft.styles.build import Sized, assemble, sized_blank
+from ringcraft.routes.facts import StyleFacts
+from ringcraft.sections import Stock
+from ringcraft.styles.base import STOCK_TAKES, Figure, Fit, Fits, Option, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.build import Sized, Told, assemble, length_figure, size
+from ringcraft.units import Length
 
 FINEST_MM = 0.2  # finer is no pattern but a surface; our own judgement
 EITHER_SIDE = 2  # fits shown either side of the nearest
@@ -50,15 +54,34 @@ class RepeatFit:
 
 
 @dataclass(frozen=True, kw_only=True)
-class PatternedPlan(RingPlan):
-    """The plan of a patterned band. ``repeat_error_mm`` is how far the pattern misses itself at the joint."""
+class PatternedFields(OwnFields):
+    """What a patterned band answers beside every plan. ``repeat_error_mm``: how far it misses itself at the joint."""
 
-    style: Literal["patterned"]
     repeats: int
     repeat_error_mm: float
     fits: tuple[RepeatFit, ...]
     offcut_mm: float
     from_repeats: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class PatternedPlan(PatternedFields, RingPlan):
+    """The plan of a patterned band."""
+
+    style: Literal["patterned"]
+
+
+@dataclass(frozen=True)
+class PatternedFacts(StyleFacts):
+    """What the route of a patterned band says beside every ring's."""
+
+    repeats: str
+    pitch: Length
+    pieces: str
+    offcut: Length
+    error: Length
+    whole: bool
+    misses: bool
 
 
 def plan_patterned(order: PatternedRequest) -> PatternedPlan:
@@ -67,48 +90,53 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
     turn, pitch = turn_of(frame), order.repeat_mm
     around = math.pi * frame.wanted.inside_mm + turn.adds(frame.used.rule)[0]
     if pitch < FINEST_MM:
-        raise OutOfRangeError("repeat_mm", f"A repeat of {pitch:g} is not seen.", f"At least {FINEST_MM:g} mm.")
+        raise OutOfRangeError(
+            "repeat_mm", "A repeat of {pitch:g} is not seen.", "At least {least:g mm}.", pitch=pitch, least=FINEST_MM
+        )
     if pitch > around / 2:
         raise OutOfRangeError(
-            "repeat_mm", f"A repeat of {pitch:g} hardly goes round.", f"At most {around / 2:.1f} mm."
+            "repeat_mm",
+            "A repeat of {pitch:g} hardly goes round.",
+            "At most {most:.1f mm}.",
+            pitch=pitch,
+            most=around / 2,
         )
     if order.start_mm >= pitch:
-        raise OutOfRangeError("start_mm", "That is the next repeat already.", f"Less than {pitch:g} mm.")
+        raise OutOfRangeError("start_mm", "That is the next repeat already.", "Less than {pitch:g mm}.", pitch=pitch)
     whole = order.match == "repeats"
     count = _count(order, frame, around) if whole else max(1, round(around / pitch))
     gives = count * pitch - around if whole else 0.0
     if whole:  # the pattern says the length: nothing is left or rounded
         frame = replace(frame, used=replace(frame.used, leave="exact", round_to_mm=0.0))
-    more = [Term("repeats", "whole repeats", gives, f"{count} of {pitch:g} are {count * pitch:.2f}")] if whole else []
-    sized = _drawn(order, frame, turn, more, gives)
+    length, one = frame.length, f"{frame.length(pitch):g}"
+    why = f"{count} of {one} are {length(count * pitch):.2f}"
+    sized = size(frame, turn, [Term("repeats", "whole repeats", gives, why)] if whole else [], gives_mm=gives)
     fits = _fits(order, frame, turn, count)
-    spare, pieces = _offcut(sized.blank.cut_length_mm, pitch)
+    spare, pieces = _offcut(sized.cut_mm, pitch)
     error = 0.0 if whole else _error(sized, pitch)
     return assemble(
-        frame,
         STYLE,
-        PatternedPlan,
         sized,
-        title=f"patterned {frame.section.title} band",
-        figures=(
-            Figure("repeats", "repeats", count, str(count), f"of {pitch:g} mm"),
-            Figure("offcut", "off each end", spare, f"{spare:.2f}", f"of a piece of {pieces} repeats"),
-            Figure("error", "misses itself by", error, f"{error:.2f}", "at the joint"),
+        [_blank(order, sized)],
+        Told(
+            title=f"patterned {frame.section.title} band",
+            figures=(
+                Figure("repeats", "repeats", count, str(count), f"of {length(pitch):g mm}"),
+                length_figure(frame, "offcut", "off each end", spare, ".2f", f"of a piece of {pieces} repeats"),
+                length_figure(frame, "error", "misses itself by", error, ".2f", "at the joint"),
+            ),
+            fit_table=_table(fits, frame, count, whole),
+            facts=PatternedFacts(
+                repeats=str(count),
+                pitch=length(pitch),
+                pieces=str(pieces),
+                offcut=Length(spare, frame.used.units, ".2f"),
+                error=Length(abs(error), frame.used.units, ".2f"),
+                whole=whole,
+                misses=abs(error) > 0.05,
+            ),
         ),
-        fit_table=_table(fits, frame, count, whole),
-        words={
-            "repeats": str(count),
-            "pitch": f"{pitch:g}",
-            "pieces": str(pieces),
-            "offcut": f"{spare:.2f}",
-            "error": f"{abs(error):.2f}",
-        },
-        holds={"whole": whole, "misses": abs(error) > 0.05},
-        repeats=count,
-        repeat_error_mm=error,
-        fits=fits,
-        offcut_mm=spare,
-        from_repeats=pieces,
+        PatternedFields(repeats=count, repeat_error_mm=error, fits=fits, offcut_mm=spare, from_repeats=pieces),
     )
 
 
@@ -123,13 +151,12 @@ def _count(order: PatternedRequest, frame: Frame, around: float) -> int:
     return order.repeats
 
 
-def _drawn(order: PatternedRequest, frame: Frame, turn: Turn, more: list[Term], gives: float) -> Sized:
-    cut = sized_blank(frame, turn, more, gives_mm=gives).blank.cut_length_mm
-    wide, pitch = frame.section.width_mm, order.repeat_mm
-    trim = frame.used.join.trim_mm
+def _blank(order: PatternedRequest, sized: Sized) -> Blank:
+    """The strip with its repeats, and what is cut off a piece of whole repeats at either end."""
+    frame, cut, pitch = sized.frame, sized.cut_mm, order.repeat_mm
+    wide = frame.section.width_mm
     spare, _ = _offcut(cut, pitch)
-    plain = sized_blank(frame, turn, more, gives_mm=gives)
-    face = (eaten_mm(plain.blank.terms) - trim) / 2  # what the saw takes, half from either end
+    face = (eaten_mm(sized.terms) - frame.used.join.trim_mm) / 2  # what the saw takes, half from either end
     lines: list[Line] = []
     x, i = face - order.start_mm - math.floor((face + spare) / pitch) * pitch, 0
     while x <= cut + spare + 1e-9:
@@ -143,7 +170,7 @@ def _drawn(order: PatternedRequest, frame: Frame, turn: Turn, more: list[Term], 
     first = next((line.path[0][0] for line in lines if line.path[0][0] >= face - 1e-9), face)
     marks = [Mark("repeat", first, "the repeat begins here", handle)]
     shape = Shape("blank", "metal", (box(0, 0, cut, wide),))
-    return sized_blank(frame, turn, more, gives_mm=gives, marks=marks, drawing=drawing([shape, *ghosts], lines))
+    return sized.draw(BlankSpec(marks=marks, drawing=drawing([shape, *ghosts], lines)))
 
 
 def _offcut(cut: float, pitch: float) -> tuple[float, int]:
@@ -154,7 +181,7 @@ def _offcut(cut: float, pitch: float) -> tuple[float, int]:
 
 def _error(sized: Sized, pitch: float) -> float:
     """How far the pattern misses itself where the ring closes [mm]: what is left over whole repeats."""
-    kept = sized.blank.cut_length_mm - eaten_mm(sized.blank.terms)
+    kept = sized.cut_mm - eaten_mm(sized.terms)
     return kept - round(kept / pitch) * pitch
 
 
@@ -185,16 +212,17 @@ STYLE = Style(
     answer=PatternedPlan,
     leave="exact",
     route="patterned",
-    first={"profile": "rectangle", "width": "5", "thickness": "1.2"},
+    first=Stock(profile="rectangle", width_mm=5.0, thickness_mm=1.2),
     takes=STOCK_TAKES,
     aliases=("pattern", "beaded"),
     words=(
-        Word("repeat_mm", "Repeat of the pattern", "its pattern repeats every", "mm,", first="2.5",
+        Word("repeat_mm", "Repeat of the pattern", "its pattern repeats every", "{mm},", first=2.5,
              short=("repeat",)),
         Word("match", "Match", "matched to", kind="choice", first="repeats",
              choices=tuple(Option(key, title) for key, title in MATCHES.items())),
         Word("repeats", "Number of repeats", "in", "repeats,", "count", placeholder="what fits", when="match=repeats",
              short=("repeats",)),
-        Word("start_mm", "Start in the repeat", "cut", "mm into a repeat", first="0", short=("start",)),
+        Word("start_mm", "Start in the repeat", "cut", "{mm} into a repeat", first=0.0, short=("start",)),
     ),
+    facts=PatternedFacts,
 )  # fmt: skip

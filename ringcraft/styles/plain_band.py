@@ -8,8 +8,9 @@ from typing import Literal
 from ringcraft.border import request
 from ringcraft.planning.frame import frame_of, turn_of
 from ringcraft.planning.request import RingRequest
+from ringcraft.sections import Stock
 from ringcraft.styles.base import STOCK_TAKES, RingPlan, Style
-from ringcraft.styles.build import assemble, sized_blank
+from ringcraft.styles.build import Told, assemble, size
 
 
 @request
@@ -29,8 +30,8 @@ class PlainBandPlan(RingPlan):
 def plan_plain_band(order: PlainBandRequest) -> PlainBandPlan:
     """Plan a plain band; raises CraftError naming the field."""
     frame = frame_of(order, STYLE.leave)
-    sized = sized_blank(frame, turn_of(frame))
-    return assemble(frame, STYLE, PlainBandPlan, sized, title=f"{frame.section.title} band")
+    sized = size(frame, turn_of(frame))
+    return assemble(STYLE, sized, [sized.draw()], Told(title=f"{frame.section.title} band"))
 
 
 STYLE = Style(
@@ -41,7 +42,7 @@ STYLE = Style(
     answer=PlainBandPlan,
     leave="small",
     route="plain-band",
-    first={"profile": "half-round", "width": "4.0", "thickness": "1.8"},
+    first=Stock(profile="half-round", width_mm=4.0, thickness_mm=1.8),
     aliases=("band", "plain"),
     takes=STOCK_TAKES,
 )

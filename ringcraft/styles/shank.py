@@ -11,14 +11,17 @@ from ringcraft.drawing import rings
 from ringcraft.drawing.blanks import along
 from ringcraft.drawing.shapes import Line, drawing
 from ringcraft.errors import OutOfRangeError, UnreadableError
-from ringcraft.planning.blank import cut_words
+from ringcraft.planning.blank import Blank, BlankSpec, cut_words
 from ringcraft.planning.frame import Frame, frame_of, turn_of
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
+from ringcraft.routes.facts import StyleFacts
+from ringcraft.sections import Stock
 from ringcraft.sizes import SCALES
-from ringcraft.styles.base import STOCK_TAKES, Figure, Option, Part, RingPlan, Style, Word
-from ringcraft.styles.build import assemble, says_of, sized_blank
+from ringcraft.styles.base import STOCK_TAKES, Figure, Option, OwnFields, Part, RingPlan, Style, Word
+from ringcraft.styles.build import Sized, Told, assemble, length_figure, says_of, size
+from ringcraft.units import Length
 
 WIDEST_TURN = math.radians(120)  # of the round that a top may take; beyond it the shank does not hold it
 SMALL_FIRST_SIZES = 2  # US sizes smaller that it is bent first; common practice, no published source
@@ -50,11 +53,33 @@ class Opening:
 
 
 @dataclass(frozen=True, kw_only=True)
-class ShankPlan(RingPlan):
+class ShankFields(OwnFields):
+    """What a shank answers beside every plan."""
+
+    shank: Opening
+
+
+@dataclass(frozen=True, kw_only=True)
+class ShankPlan(ShankFields, RingPlan):
     """The plan of a shank."""
 
     style: Literal["shank"]
-    shank: Opening
+
+
+@dataclass(frozen=True)
+class ShankFacts(StyleFacts):
+    """What the route of a shank says beside every ring's."""
+
+    gap: Length
+    opening: Length
+    first: str
+    near: str
+    third: Length
+    two_thirds: Length
+    split: Length
+    closed: bool
+    open: bool
+    is_split: bool
 
 
 def plan_shank(order: ShankRequest) -> ShankPlan:
@@ -65,51 +90,65 @@ def plan_shank(order: ShankRequest) -> ShankPlan:
     opening = _opening(order, frame)
     why = "left open for the top, along the neutral line"
     if order.top_width_mm is not None:
-        why = f"a top {order.top_width_mm:g} wide between the inner edges: {opening.gap_mm:.2f} of the neutral line"
-    more = [] if closed else [Term("gap", "gap for the top", -opening.gap_mm, why)]
-    split = order.ends == "split"
-    plain = sized_blank(frame, turn_of(frame), more)
-    cut = plain.blank.cut_length_mm
-    if split and order.split_mm > cut / 3:
-        raise OutOfRangeError("split_mm", "The prongs would meet at the back.", f"At most {cut / 3:.1f} mm.")
-    marks = [] if order.top_width_mm is not None else [_gap_mark(frame, opening, cut)]
-    sized = sized_blank(frame, turn_of(frame), more, marks=marks, lines=_thirds(order, frame, cut) if split else ())
+        top, gives = f"{frame.length(order.top_width_mm):g}", f"{frame.length(opening.gap_mm):.2f}"
+        why = f"a top {top} wide between the inner edges: {gives} of the neutral line"
+    sized = size(frame, turn_of(frame), [] if closed else [Term("gap", "gap for the top", -opening.gap_mm, why)])
     inner, outer = frame.wanted.inside_mm / 2, frame.wanted.inside_mm / 2 + frame.section.thickness_mm
     half = opening.gap_mm / 2 / (inner + frame.section.neutral_mm)
-    first = frame.wanted.inside_mm - SMALL_FIRST_SIZES * SCALES["us"].step_mm
-    told = frame.wanted.told
-    wide = frame.section.width_mm
-    seams = (Seam("joint", "the joint", wide),) if closed else (
-        Seam("ends", "the ends to the top", 2 * wide * (2 / 3 if split else 1)),
-    )  # fmt: skip
+    stands = f"{frame.length(opening.inside_mm):.2f}"
+    opened = f"Mark and cut, square both ends. Bent to {sized.closing.text} it stands open by {stands} inside."
+    wide = frame.section.width_mm * (2 / 3 if order.ends == "split" else 1)
     return assemble(
-        frame,
         STYLE,
-        ShankPlan,
         sized,
-        title=f"{frame.section.title} shank",
-        joints=seams,
-        ring=drawing(
-            [rings.band(inner, outer) if closed else rings.opened(inner, outer, half)],
-            [rings.joint(inner, outer)] if closed else [],
+        [_blank(order, sized, opening)],
+        Told(
+            title=f"{frame.section.title} shank",
+            ring=drawing(
+                [rings.band(inner, outer) if closed else rings.opened(inner, outer, half)],
+                [rings.joint(inner, outer)] if closed else [],
+            ),
+            figures=() if closed else _figures(frame, opening),
+            says=(says_of(frame, sized.closing.text) if closed else opened,),
+            facts=_facts(order, frame, opening, closed),
+            plus_mm=-opening.gap_mm,
         ),
-        figures=() if closed else _figures(opening),
-        says=(says_of(frame, sized.closing.text) if closed else
-              f"Mark and cut, square both ends. Bent to {sized.closing.text} it stands open by "
-              f"{opening.inside_mm:.2f} inside.",),
-        words={
-            "gap": f"{opening.gap_mm:.2f}",
-            "opening": f"{opening.inside_mm:.2f}",
-            "first": told(first),
-            "near": told(frame.wanted.inside_mm - SCALES["us"].step_mm / 2),
-            "third": f"{wide / 3:.2f}",
-            "two_thirds": f"{2 * wide / 3:.2f}",
-            "split": f"{order.split_mm:g}",
-        },
-        holds={"closed": closed, "open": not closed, "split": split},
-        plus_mm=-opening.gap_mm,
-        shank=opening,
-    )  # fmt: skip
+        ShankFields(shank=opening),
+        joints=(
+            Seam("joint", "the joint", frame.section.width_mm)
+            if closed
+            else Seam("ends", "the ends to the top", 2 * wide),
+        ),
+    )
+
+
+def _blank(order: ShankRequest, sized: Sized, opening: Opening) -> Blank:
+    """The strip, its end marked by the gap it leaves; with ends to split, the lines to saw along."""
+    frame, cut = sized.frame, sized.cut_mm
+    split = order.ends == "split"
+    if split and order.split_mm > cut / 3:
+        raise OutOfRangeError(
+            "split_mm", "The prongs would meet at the back.", "At most {most:.1f mm}.", most=cut / 3
+        )
+    marks = [] if order.top_width_mm is not None else [_gap_mark(frame, opening, cut)]
+    return sized.draw(BlankSpec(marks=marks, lines=_thirds(order, frame, cut) if split else ()))
+
+
+def _facts(order: ShankRequest, frame: Frame, opening: Opening, closed: bool) -> ShankFacts:
+    told, units = frame.wanted.told, frame.used.units
+    inside, wide, step = frame.wanted.inside_mm, frame.section.width_mm, SCALES["us"].step_mm
+    return ShankFacts(
+        gap=Length(opening.gap_mm, units, ".2f"),
+        opening=Length(opening.inside_mm, units, ".2f"),
+        first=told(inside - SMALL_FIRST_SIZES * step),
+        near=told(inside - step / 2),
+        third=Length(wide / 3, units, ".2f"),
+        two_thirds=Length(2 * wide / 3, units, ".2f"),
+        split=frame.length(order.split_mm),
+        closed=closed,
+        open=not closed,
+        is_split=order.ends == "split",
+    )
 
 
 def _opening(order: ShankRequest, frame: Frame) -> Opening:
@@ -120,14 +159,17 @@ def _opening(order: ShankRequest, frame: Frame) -> Opening:
             raise UnreadableError("gap_mm", "Give the gap or the width of the top, not both.", "")
         most = 2 * inner * math.sin(WIDEST_TURN / 2)
         if order.top_width_mm > most:
-            said = f"A top {order.top_width_mm:g} wide takes too much of this round."
-            raise OutOfRangeError("top_width_mm", said, f"At most {most:.1f} mm, a third of the way round.")
+            said, hint = (
+                "A top {top:g} wide takes too much of this round.",
+                "At most {most:.1f mm}, a third of the way round.",
+            )
+            raise OutOfRangeError("top_width_mm", said, hint, top=order.top_width_mm, most=most)
         turn = 2 * math.asin(order.top_width_mm / (2 * inner))
     else:
         turn = (order.gap_mm or 0.0) / neutral
         if turn > WIDEST_TURN:
             raise OutOfRangeError(
-                "gap_mm", "That leaves no shank to hold a top.", f"At most {WIDEST_TURN * neutral:.1f}."
+                "gap_mm", "That leaves no shank to hold a top.", "At most {most:.1f}.", most=WIDEST_TURN * neutral
             )
     return Opening(turn * neutral, 2 * inner * math.sin(turn / 2), 2 * outer * math.sin(turn / 2))
 
@@ -147,13 +189,14 @@ def _thirds(order: ShankRequest, frame: Frame, cut: float) -> list[Line]:
     return out
 
 
-def _figures(opening: Opening) -> tuple[Figure, ...]:
+def _figures(frame: Frame, opening: Opening) -> tuple[Figure, ...]:
+    def figure(key: str, title: str, mm: float, why: str) -> Figure:
+        return length_figure(frame, key, title, mm, ".2f", why)
+
     return (
-        Figure("gap", "gap", opening.gap_mm, f"{opening.gap_mm:.2f}", "along the neutral line"),
-        Figure("inside", "opening inside", opening.inside_mm, f"{opening.inside_mm:.2f}", "between the inner edges"),
-        Figure(
-            "outside", "opening outside", opening.outside_mm, f"{opening.outside_mm:.2f}", "between the outer edges"
-        ),
+        figure("gap", "gap", opening.gap_mm, "along the neutral line"),
+        figure("inside", "opening inside", opening.inside_mm, "between the inner edges"),
+        figure("outside", "opening outside", opening.outside_mm, "between the outer edges"),
     )
 
 
@@ -165,7 +208,7 @@ STYLE = Style(
     answer=ShankPlan,
     leave="large",
     route="shank",
-    first={"profile": "d", "width": "3.0", "thickness": "1.7"},
+    first=Stock(profile="d", width_mm=3.0, thickness_mm=1.7),
     takes=STOCK_TAKES,
     words=(
         Word(
@@ -175,12 +218,13 @@ STYLE = Style(
             kind="one-of",
             first="gap_mm",
             parts=(
-                Part("gap_mm", "Gap", "by a gap of", "mm along the neutral line,", "length", "6", short=("gap",)),
-                Part("top_width_mm", "Width of the top", "for a top", "mm wide,", "length", "7", short=("top",)),
+                Part("gap_mm", "Gap", "by a gap of", "{mm} along the neutral line,", "length", 6.0, short=("gap",)),
+                Part("top_width_mm", "Width of the top", "for a top", "{mm} wide,", "length", 7.0, short=("top",)),
             ),
         ),
         Word("ends", "Ends", "with", kind="choice", first="plain",
              choices=tuple(Option(key, title) for key, title in ENDS.items())),
-        Word("split_mm", "Length of the split", "sawn", "mm long", first="8", when="ends=split", short=("split",)),
+        Word("split_mm", "Length of the split", "sawn", "{mm} long", first=8.0, when="ends=split", short=("split",)),
     ),
+    facts=ShankFacts,
 )  # fmt: skip

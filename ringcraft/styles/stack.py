@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 from ringcraft.border import PositiveMm, SignedMm, name_of, request
 from ringcraft.drawing import rings
@@ -12,17 +12,20 @@ from ringcraft.drawing.paths import line, shifted
 from ringcraft.drawing.shapes import Drawing, Shape, drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError, UnreadableError
 from ringcraft.metals import METALS, MetalKey
-from ringcraft.planning.blank import Blank
-from ringcraft.planning.frame import frame_of, slope_of, turn_of
+from ringcraft.planning.blank import Blank, BlankSpec
+from ringcraft.planning.frame import Frame, frame_of, slope_of, turn_of
 from ringcraft.planning.joints import CLOSE_C, Joint, Seam, joints_of
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.terms import over_terms
 from ringcraft.planning.under import Under, under_of
+from ringcraft.routes.facts import StyleFacts
 from ringcraft.sections import Section, Stock, section_of
-from ringcraft.styles.base import STOCK_TAKES, Figure, Option, Part, RingPlan, Style, Word
-from ringcraft.styles.build import assemble, side_blank, sized_blank, thumb
+from ringcraft.styles.base import STOCK_TAKES, Figure, Option, OwnFields, Part, RingPlan, Style, Word
+from ringcraft.styles.build import Sized, Told, assemble, length_figure, side_blank, size, thumb
 
 MOST_OUTER = 5
+USUAL_FIT_MM = -0.05
+SLEEVE = Stock(profile="rectangle", width_mm=3.0, thickness_mm=1.2)  # what a new order begins with
 TIGHTEST_MM, LOOSEST_MM = -0.3, 0.3  # of diameter: driven on harder it splits, looser it rattles; our own judgement
 ARRANGEMENTS = {"sleeves": "sleeves over an inner band", "sandwich": "bands beside a finished ring"}
 ArrangementKey = name_of("way to stack", ARRANGEMENTS)
@@ -49,11 +52,26 @@ class StackRequest(RingRequest):
 
 
 @dataclass(frozen=True, kw_only=True)
-class StackPlan(RingPlan):
-    """The plan of a stack; ``under`` is what each outer band goes over, inner first."""
+class StackFields(OwnFields):
+    """What a stack answers beside every plan; ``under`` is what each outer band goes over, inner first."""
+
+    under: tuple[Under, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class StackPlan(StackFields, RingPlan):
+    """The plan of a stack."""
 
     style: Literal["stack"]
-    under: tuple[Under, ...]
+
+
+@dataclass(frozen=True)
+class StackFacts(StyleFacts):
+    """What the route of a stack says beside every ring's."""
+
+    margin: str
+    sleeves: bool
+    sandwich: bool
 
 
 def plan_stack(order: StackRequest) -> StackPlan:
@@ -64,59 +82,63 @@ def plan_stack(order: StackRequest) -> StackPlan:
         raise OutOfRangeError("outer", "That is more than a finger bends under.", f"At most {MOST_OUTER}.")
     for i, layer in enumerate(order.outer):
         if not TIGHTEST_MM <= layer.fit_mm <= LOOSEST_MM:
-            hint = f"From {TIGHTEST_MM:g} to {LOOSEST_MM:g} mm of diameter; 0 to -0.05 is usual."
-            raise OutOfRangeError(f"outer.{i}.fit_mm", "That fit neither goes on nor stays.", hint)
+            hint = "From {low:g} to {high:g mm} of diameter; 0 to {usual:g} is usual."
+            raise OutOfRangeError(f"outer.{i}.fit_mm", "That fit neither goes on nor stays.", hint,
+                                  low=TIGHTEST_MM, high=LOOSEST_MM, usual=USUAL_FIT_MM)  # fmt: skip
     return _sandwich(order) if order.arrangement == "sandwich" else _sleeves(order)
 
 
 def _sleeves(order: StackRequest) -> StackPlan:
     frame = frame_of(order, STYLE.leave)
     inner_od = frame.wanted.inside_mm + 2 * frame.section.thickness_mm
-    sized = sized_blank(frame, turn_of(frame), name="inner", title="inner band", role="inner", outside_mm=inner_od)
+    sized = size(frame, turn_of(frame))
+    inner = sized.draw(BlankSpec(name="inner", title="inner band", role="inner", outside_mm=inner_od))
     under = under_of(inner_od, order.inner_measured_od_mm)
-    blanks, unders, shapes = [sized.blank], [], [rings.band(frame.wanted.inside_mm / 2, under.outside_mm / 2)]
+    blanks, unders, shapes = [inner], [], [rings.band(frame.wanted.inside_mm / 2, under.outside_mm / 2)]
     sections = [(frame.section, 0.0)]
     below = "the inner band"
     for i, layer in enumerate(order.outer):
-        section = section_of(layer.stock, f"outer.{i}.stock")
-        outside = under.outside_mm + layer.fit_mm + 2 * section.thickness_mm
-        blanks.append(
-            side_blank(
-                frame,
-                over_terms(under.outside_mm, below, layer.fit_mm, section),
-                name=f"outer-{i + 1}",
-                title="outer band" if len(order.outer) == 1 else f"outer band {i + 1}",
-                role="outer",
-                section=section,
-                outside_mm=outside,
-                waits=under.waits(below),
-            )
-        )
+        blanks.append(_sleeve(frame, order, i, under, below))
+        outside = blanks[-1].outside_mm
         shapes.append(
             rings.band(under.outside_mm / 2, outside / 2, f"outer-{i + 1}", "second" if i % 2 == 0 else "metal")
         )
-        sections.append((section, (under.outside_mm - frame.wanted.inside_mm) / 2))
+        sections.append((blanks[-1].section, (under.outside_mm - frame.wanted.inside_mm) / 2))
         unders.append(under)
         under = under_of(outside, layer.measured_od_mm, f"outer.{i}.measured_od_mm")
         below = blanks[-1].title
     total = (under.outside_mm - frame.wanted.inside_mm) / 2
+    over = ": the outer band goes over the inner"
     return assemble(
-        frame,
         STYLE,
-        StackPlan,
         sized,
-        title=f"stack of {len(blanks)}",
-        blanks=blanks,
+        blanks,
+        Told(
+            title=f"stack of {len(blanks)}",
+            ring=drawing(shapes, [rings.joint(frame.wanted.inside_mm / 2, under.outside_mm / 2)]),
+            across=_radial(sections),
+            figures=_sleeve_figures(frame, unders, total),
+            thumbs=(thumb(frame, "the finger's length again", sized.formed_mm, blanks[1].formed_length_mm, over),),
+            facts=StackFacts(margin="", sleeves=True, sandwich=False),
+        ),
+        StackFields(under=tuple(unders)),
         joints=_sleeve_seams(blanks, unders),
-        ring=drawing(shapes, [rings.joint(frame.wanted.inside_mm / 2, under.outside_mm / 2)]),
-        across=_radial(sections),
-        figures=_sleeve_figures(unders, total),
-        thumbs=(thumb("the finger's length again", sized.blank.formed_length_mm, blanks[1].formed_length_mm,
-                      ": the outer band goes over the inner"),),
-        holds={"sleeves": True, "sandwich": False},
-        words={"total": f"{total:.2f}", "finished": "", "margin": ""},
-        under=tuple(unders),
-    )  # fmt: skip
+    )
+
+
+def _sleeve(frame: Frame, order: StackRequest, i: int, under: Under, below: str) -> Blank:
+    """An outer band over what is under it."""
+    layer = order.outer[i]
+    section = section_of(layer.stock, f"outer.{i}.stock")
+    spec = BlankSpec(
+        name=f"outer-{i + 1}",
+        title="outer band" if len(order.outer) == 1 else f"outer band {i + 1}",
+        role="outer",
+        section=section,
+        outside_mm=under.outside_mm + layer.fit_mm + 2 * section.thickness_mm,
+        waits=under.waits(below),
+    )
+    return side_blank(frame, over_terms(frame, under.outside_mm, below, layer.fit_mm, section), spec)
 
 
 def _sleeve_seams(blanks: list[Blank], unders: list[Under]) -> list[Seam]:
@@ -125,12 +147,12 @@ def _sleeve_seams(blanks: list[Blank], unders: list[Under]) -> list[Seam]:
     return [*seams, Seam("together", "the bands to one another", around, 2)]
 
 
-def _sleeve_figures(unders: list[Under], total: float) -> tuple[Figure, ...]:
+def _sleeve_figures(frame: Frame, unders: list[Under], total: float) -> tuple[Figure, ...]:
     out = []
     for i, under in enumerate(unders, start=1):
         why = "as measured" if under.measured else "planned until it is measured"
-        out.append(Figure(f"under-{i}", f"under band {i}", under.outside_mm, f"{under.outside_mm:.2f}", why))
-    return (*out, Figure("total", "thick in all", total, f"{total:.2f}", "all bands over one another"))
+        out.append(length_figure(frame, f"under-{i}", f"under band {i}", under.outside_mm, ".2f", why))
+    return (*out, length_figure(frame, "total", "thick in all", total, ".2f", "all bands over one another"))
 
 
 def _radial(sections: list[tuple[Section, float]]) -> Drawing:
@@ -157,16 +179,12 @@ def _sandwich(order: StackRequest) -> StackPlan:
     sections = [section_of(layer.stock, f"outer.{i}.stock") for i, layer in enumerate(order.outer)]
     finished = section_of(order.stock)
     frame = frame_of(order, STYLE.leave, sections[0], slope_of(order.outer[0].stock))
-    turn = turn_of(frame)
-    sized = sized_blank(frame, turn, name="flank-1", title="flanking band 1", role="outer",
-                        outside_mm=frame.wanted.inside_mm + 2 * sections[0].thickness_mm)  # fmt: skip
-    blanks = [sized.blank]
+    sized = size(frame, turn_of(frame))
+    blanks = [_flank(sized, 1)]
     for i, (section, layer) in enumerate(zip(sections[1:], order.outer[1:], strict=True), start=2):
         # the same finger and the same policy: they must close alike, on either side of the same ring
         like = frame_of(order, STYLE.leave, section, slope_of(layer.stock))
-        outside = frame.wanted.inside_mm + 2 * section.thickness_mm
-        named: dict[str, Any] = {"name": f"flank-{i}", "title": f"flanking band {i}", "role": "outer"}
-        blanks.append(sized_blank(like, turn_of(like), **named, outside_mm=outside).blank)
+        blanks.append(_flank(size(like, turn_of(like)), i))
     metal = METALS[order.finished_metal]
     around = math.pi * (frame.wanted.inside_mm + finished.thickness_mm)
     seams = [Seam(blank.name, f"the joint of {blank.title}", blank.section.width_mm, 1) for blank in blanks]
@@ -175,27 +193,32 @@ def _sandwich(order: StackRequest) -> StackPlan:
     inner = frame.wanted.inside_mm / 2
     thickest = max([finished, *sections], key=lambda section: section.thickness_mm)
     wide = finished.width_mm + sum(section.width_mm for section in sections)
+    tighter = "along the finger: it will wear tighter"
+    margin = _margin_words(metal.title, metal.solidus_c, solder)
     return assemble(
-        frame,
         STYLE,
-        StackPlan,
         sized,
-        title=f"{len(blanks)} bands beside a finished ring",
-        blanks=blanks,
+        blanks,
+        Told(
+            title=f"{len(blanks)} bands beside a finished ring",
+            summary=f"{frame.metal.title} beside {metal.title}",
+            ring=drawing([rings.band(inner, inner + thickest.thickness_mm)]),
+            across=_beside(finished, sections),
+            figures=(length_figure(frame, "wide", "wide in all", wide, ".2f", tighter),),
+            warnings=_melting(metal.title, metal.solidus_c, solder),
+            facts=StackFacts(margin=margin, sleeves=False, sandwich=True),
+        ),
+        StackFields(under=()),
         joints=seams,
-        ring=drawing([rings.band(inner, inner + thickest.thickness_mm)]),
-        across=_beside(finished, sections),
-        figures=(Figure("wide", "wide in all", wide, f"{wide:.2f}", "along the finger: it will wear tighter"),),
-        warnings=_melting(metal.title, metal.solidus_c, solder),
-        holds={"sleeves": False, "sandwich": True},
-        words={
-            "total": f"{wide:.2f}",
-            "finished": metal.title,
-            "margin": _margin_words(metal.title, metal.solidus_c, solder),
-        },
-        summary=f"{frame.metal.title} beside {metal.title}",
-        under=(),
     )
+
+
+def _flank(sized: Sized, n: int) -> Blank:
+    """A band beside the finished ring."""
+    section = sized.frame.section
+    outside = sized.frame.wanted.inside_mm + 2 * section.thickness_mm
+    spec = BlankSpec(name=f"flank-{n}", title=f"flanking band {n}", role="outer", section=section, outside_mm=outside)
+    return sized.draw(spec)
 
 
 def _margin_words(title: str, solidus_c: float, solder: Joint) -> str:
@@ -239,7 +262,7 @@ STYLE = Style(
     answer=StackPlan,
     leave="small",
     route="stack",
-    first={"profile": "rectangle", "width": "5", "thickness": "1.0"},
+    first=Stock(profile="rectangle", width_mm=5.0, thickness_mm=1.0),
     stock_says="begun with",
     takes={
         **STOCK_TAKES,
@@ -263,10 +286,11 @@ STYLE = Style(
             before="; then",
             kind="list",
             parts=(
-                Part("stock", "Stock of the band", kind="stock", first="rectangle 3 1.2"),
-                Part("fit_mm", "Fit", ", fitted at", "mm", "signed", "0", when="arrangement=sleeves"),
+                Part("stock", "Stock of the band", kind="stock", first=SLEEVE),
+                Part("fit_mm", "Fit", ", fitted at", "{mm}", "signed", 0.0, when="arrangement=sleeves"),
             ),
             most=MOST_OUTER,
         ),
     ),
+    facts=StackFacts,
 )  # fmt: skip

@@ -13,15 +13,20 @@ from ringcraft.border import Mm, PositiveMm, SignedMm, request
 from ringcraft.drawing.blanks import across, along
 from ringcraft.drawing.shapes import Label, Line
 from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.planning.blank import BlankSpec
 from ringcraft.planning.frame import Frame, frame_of, turn_of
 from ringcraft.planning.ledger import Handle, Mark
 from ringcraft.planning.request import RingRequest
-from ringcraft.styles.base import STOCK_TAKES, Figure, RingPlan, Style, Word
-from ringcraft.styles.build import assemble, sized_blank
+from ringcraft.routes.facts import StyleFacts
+from ringcraft.sections import Stock
+from ringcraft.styles.base import STOCK_TAKES, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.build import Told, assemble, length_figure, size
+from ringcraft.units import Length
 
 PITCH_SHARE = 0.9  # of the letter's height: how far apart punches stand; from memory, the punches' own sheet beats it
 GAP_SHARE = 0.4  # of the letter's height, between two lines; our own judgement
 EDGE_MM = 0.4  # of plain metal above and below the letters; our own judgement
+LEAST_LETTER_MM = 0.5  # smaller punches are not made; our own judgement
 MOST_LINES, LONGEST_LINE = 4, 60
 
 
@@ -79,13 +84,33 @@ class LetterMark:
 
 
 @dataclass(frozen=True, kw_only=True)
-class StampedPlan(RingPlan):
-    """The plan of a stamped band: where each character's middle stands from the left end of the blank [mm]."""
+class StampedFields(OwnFields):
+    """What a stamped band answers beside every plan: where each character's middle stands from the left end [mm]."""
 
-    style: Literal["stamped"]
     marks: tuple[LetterMark, ...]
     pitch_mm: float
     needs_mm: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class StampedPlan(StampedFields, RingPlan):
+    """The plan of a stamped band."""
+
+    style: Literal["stamped"]
+
+
+@dataclass(frozen=True)
+class StampedFacts(StyleFacts):
+    """What the route of a stamped band says beside every ring's."""
+
+    lines: str
+    count: str
+    height: Length
+    pitch: Length
+    centre: Length
+    clear: Length
+    first_char: str
+    last_char: str
 
 
 def plan_stamped(order: StampedRequest) -> StampedPlan:
@@ -93,45 +118,42 @@ def plan_stamped(order: StampedRequest) -> StampedPlan:
     frame = frame_of(order, STYLE.leave)
     turn = turn_of(frame)
     pitch = order.pitch_mm or PITCH_SHARE * order.letter_height_mm
-    plain = sized_blank(frame, turn)
-    kept = plain.blank.cut_length_mm - frame.used.join.trim_mm
+    sized = size(frame, turn)
+    kept = sized.cut_mm - frame.used.join.trim_mm
     _check_height(order, frame)
-    needs = _check_length(order, frame, pitch, plain.exact_mm, turn.adds(frame.used.rule)[0])
+    needs = _check_length(order, frame, pitch, sized.exact_mm, turn.adds(frame.used.rule)[0])
     middle = kept / 2 + order.shift_mm
     letters = _letters(order, middle, pitch)
     room = max(0.0, (kept - needs) / 2)
     handle = Handle("shift_mm", "shift of the letters", order.shift_mm, 1.0, -room, room)
     lines, labels = _drawn(order, frame, letters, kept)
-    sized = sized_blank(
-        frame, turn, marks=[Mark("centre", middle, "middle of the letters", handle)], lines=lines, labels=labels
-    )
-    last = max(letters, key=lambda mark: mark.strike)
+    mark = Mark("centre", middle, "middle of the letters", handle)
+    length, units = frame.length, frame.used.units
+    room_words = f"{length(kept - needs):.1f mm} of room beside them, {length(order.clear_mm):g} clear at each end"
     return assemble(
-        frame,
         STYLE,
-        StampedPlan,
         sized,
-        title=f"stamped {frame.section.title}",
-        figures=(
-            Figure("pitch", "pitch", pitch, f"{pitch:.2f}", "from one character to the next"),
-            Figure("needs", "letters take", needs - 2 * order.clear_mm, f"{needs - 2 * order.clear_mm:.1f}",
-                   f"{kept - needs:.1f} mm of room beside them, {order.clear_mm:g} clear at each end"),
-            Figure("centre", "centre", middle, f"{middle:.2f}", "from the square end"),
+        [sized.draw(BlankSpec(marks=[mark], lines=lines, labels=labels))],
+        Told(
+            title=f"stamped {frame.section.title}",
+            figures=(
+                length_figure(frame, "pitch", "pitch", pitch, ".2f", "from one character to the next"),
+                length_figure(frame, "needs", "letters take", needs - 2 * order.clear_mm, ".1f", room_words),
+                length_figure(frame, "centre", "centre", middle, ".2f", "from the square end"),
+            ),
+            facts=StampedFacts(
+                lines=" / ".join(order.lines),
+                count=str(len(letters)),
+                height=length(order.letter_height_mm),
+                pitch=Length(pitch, units, ".2f"),
+                centre=Length(middle, units, ".2f"),
+                clear=length(order.clear_mm),
+                first_char=min(letters, key=lambda mark: mark.strike).char,
+                last_char=max(letters, key=lambda mark: mark.strike).char,
+            ),
         ),
-        words={
-            "lines": " / ".join(order.lines),
-            "count": str(len(letters)),
-            "height": f"{order.letter_height_mm:g}",
-            "pitch": f"{pitch:.2f}",
-            "centre": f"{middle:.2f}",
-            "clear": f"{order.clear_mm:g}",
-            "first_char": min(letters, key=lambda mark: mark.strike).char,
-            "last_char": last.char,
-        },
-        marks=letters,
-        pitch_mm=pitch,
-        needs_mm=needs,
-    )  # fmt: skip
+        StampedFields(marks=letters, pitch_mm=pitch, needs_mm=needs),
+    )
 
 
 def _rows_mm(order: StampedRequest) -> float:
@@ -145,11 +167,12 @@ def _check_height(order: StampedRequest, frame: Frame) -> None:
         n = len(order.lines)
         most = (wide - 2 * EDGE_MM) / (n + (n - 1) * GAP_SHARE)
         rows = f"{n} lines" if n > 1 else "A line"
-        said = f"{rows} of {order.letter_height_mm:g} needs {needs:.1f} of width, here is {wide:g}."
-        hint = (
-            f"Letters of {math.floor(most * 10) / 10:g} would fit." if most >= 0.5 else f"A strip {needs:.1f} wide."
-        )
-        raise OutOfRangeError("letter_height_mm", said, hint)
+        said = f"{rows} of {{high:g}} needs {{needs:.1f}} of width, here is {{wide:g}}."
+        hint = "Letters of {fits:g} would fit." if most >= LEAST_LETTER_MM else "A strip {needs:.1f} wide."
+        raise OutOfRangeError(
+            "letter_height_mm", said, hint,
+            high=order.letter_height_mm, needs=needs, wide=wide, fits=math.floor(most * 10) / 10,
+        )  # fmt: skip
 
 
 def _check_length(order: StampedRequest, frame: Frame, pitch: float, kept: float, adds: float) -> float:
@@ -157,19 +180,22 @@ def _check_length(order: StampedRequest, frame: Frame, pitch: float, kept: float
     needs = len(longest) * pitch + 2 * (order.clear_mm + abs(order.shift_mm))
     if needs > kept + 1e-9:
         fits = (kept - 2 * (order.clear_mm + abs(order.shift_mm))) / len(longest)
-        said = f"“{longest}” needs {needs:.1f} and the ring has {kept:.1f}."
+        said = "“{longest}” needs {needs:.1f} and the ring has {kept:.1f}."
         hints = []
         inside = (needs - adds) / math.pi
         scale = frame.wanted.scale
         number = math.ceil(scale.number(inside) / scale.label_step - 1e-9) * scale.label_step
         if scale.holds(number):
             hints.append(f"{scale.title} {scale.label(number)} would hold it")
-        if fits / PITCH_SHARE >= 0.5:
-            at = math.floor(fits * 100) / 100
-            hints.append(f"letters {math.floor(at / PITCH_SHARE * 10) / 10:g} high, {at:g} apart, would fit")
+        at = math.floor(fits * 100) / 100
+        if fits / PITCH_SHARE >= LEAST_LETTER_MM:
+            hints.append("letters {high:g} high, {at:g} apart, would fit")
         hint = ", or ".join(hints) or "fewer characters"
         field = "shift_mm" if needs - 2 * abs(order.shift_mm) <= kept else "lines"
-        raise OutOfRangeError(field, said, f"{hint[0].upper()}{hint[1:]}.")
+        high = math.floor(at / PITCH_SHARE * 10) / 10
+        raise OutOfRangeError(
+            field, said, f"{hint[0].upper()}{hint[1:]}.", longest=longest, needs=needs, kept=kept, high=high, at=at
+        )
     return needs
 
 
@@ -209,14 +235,15 @@ STYLE = Style(
     answer=StampedPlan,
     leave="small",
     route="stamped",
-    first={"profile": "sheet", "width": "6", "thickness": "1.2"},
+    first=Stock(profile="sheet", width_mm=6.0, thickness_mm=1.2),
     takes=STOCK_TAKES,
     aliases=("stamp", "name"),
     words=(
         Word("lines", "What is stamped", "stamped", kind="lines", first="MARA", short=("text", "stamped")),
-        Word("letter_height_mm", "Height of the letters", "in letters", "mm high,", first="2.5", short=("letters",)),
+        Word("letter_height_mm", "Height of the letters", "in letters", "{mm} high,", first=2.5, short=("letters",)),
         Word("pitch_mm", "Pitch", "", "apart,", placeholder="usual", short=("pitch",)),
-        Word("clear_mm", "Clear at the ends", "", "mm clear at each end,", first="3", short=("clear",)),
-        Word("shift_mm", "Shift of the letters", "shifted by", "mm", first="0", short=("shift",)),
+        Word("clear_mm", "Clear at the ends", "", "{mm} clear at each end,", first=3.0, short=("clear",)),
+        Word("shift_mm", "Shift of the letters", "shifted by", "{mm}", "signed", first=0.0, short=("shift",)),
     ),
+    facts=StampedFacts,
 )  # fmt: skip

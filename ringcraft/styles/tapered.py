@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 from ringcraft.border import Mm, PositiveMm, request
 from ringcraft.drawing import rings
 from ringcraft.drawing.blanks import across
 from ringcraft.drawing.shapes import drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
+from ringcraft.planning.blank import Blank, BlankSpec
 from ringcraft.planning.closing import slip
 from ringcraft.planning.frame import Frame, Turn, frame_of, slope_of
 from ringcraft.planning.joints import Seam
@@ -19,9 +20,11 @@ from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.rules import thickness_term
 from ringcraft.planning.tolerance import Spread, sampled
-from ringcraft.sections import Section, Stock, section_of
-from ringcraft.styles.base import STOCK_TAKES, Figure, RingPlan, Style, Word
-from ringcraft.styles.build import Sized, assemble, says_of, sized_blank, thumb
+from ringcraft.routes.facts import StyleFacts
+from ringcraft.sections import PROFILES, Section, Stock, section_of
+from ringcraft.styles.base import STOCK_TAKES, Figure, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.build import Sized, Told, assemble, length_figure, says_of, size, thumb
+from ringcraft.units import Length, format_power
 
 MIDDLE_SHARE = 0.5  # of the bar's thickness, where the middle is not said; our own starting value
 SLIP_MM = 0.05
@@ -59,11 +62,36 @@ class Thinned:
 
 
 @dataclass(frozen=True, kw_only=True)
-class TaperedPlan(RingPlan):
+class TaperedFields(OwnFields):
+    """What a tapered shank answers beside every plan."""
+
+    thin: Thinned
+
+
+@dataclass(frozen=True, kw_only=True)
+class TaperedPlan(TaperedFields, RingPlan):
     """The plan of a tapered shank."""
 
     style: Literal["tapered"]
-    thin: Thinned
+
+
+@dataclass(frozen=True)
+class TaperedFacts(StyleFacts):
+    """What the route of a tapered shank says beside every ring's."""
+
+    before: Length
+    final: Length
+    end: Length
+    middle_t: Length
+    middle_w: Length
+    reduction: str
+    gap: Length
+    slip: Length
+    slip_runs: Length
+    worked: Length
+    closed: bool
+    open: bool
+    heavy: bool
 
 
 @dataclass(frozen=True)
@@ -107,69 +135,91 @@ def plan_tapered(order: TaperedRequest) -> TaperedPlan:
     inner, wide = frame.wanted.inside_mm / 2, bar.width_mm
     runs = (around - 2 * order.end_mm) * SLIP_MM / middle.thickness_mm
     whole = 2 * order.end_mm + (around - 2 * order.end_mm) / turn.cut_per_formed
-    doing = "Mark and cut the bar, thin its middle"
-    opened = f"{doing}, bend it: open by {order.gap_mm:g} at {sized.closing.text}."
+    both = " × ".join(f"{frame.length(round(mm, 2)):g}" for mm in (bar.width_mm, bar.thickness_mm))
+    doing, length = "Mark and cut the bar, thin its middle", frame.length
+    opened = f"{doing}, bend it: open by {length(order.gap_mm):g} at {sized.closing.text}."
+    ran, thinner = f"it runs {length(runs):.2f} longer", f"middle {length(SLIP_MM):g} too thin"
     return assemble(
-        frame,
         STYLE,
-        TaperedPlan,
         sized,
-        title="tapered shank",
-        joints=(Seam("joint", "the joint", wide),) if closed else (Seam("ends", "the ends to the top", 2 * wide),),
-        ring=drawing(
-            [rings.two_thick(inner, bar.thickness_mm, middle.thickness_mm, shape.ends_at, shape.gap / 2)],
-            [rings.joint(inner, inner + bar.thickness_mm, 0.0)] if closed else [],
+        [_bar(order, sized)],
+        Told(
+            title="tapered shank",
+            summary=f"{frame.metal.title} bar {both}",
+            ring=drawing(
+                [rings.two_thick(inner, bar.thickness_mm, middle.thickness_mm, shape.ends_at, shape.gap / 2)],
+                [rings.joint(inner, inner + bar.thickness_mm, 0.0)] if closed else [],
+            ),
+            figures=_figures(order, frame, made, around),
+            thumbs=(thumb(frame, "the bar cut to the finished length", around, made.bar_length_mm,
+                          f": it would run out to {length(whole):.0f}"),),
+            slips=(slip(frame, sized.closing, "thin", thinner, runs, ran),),
+            says=(says_of(frame, sized.closing.text, doing) if closed else opened,),
+            facts=_facts(order, frame, middle, made, around, turn.cut_per_formed),
+            plus_mm=-order.gap_mm,
         ),
-        figures=_figures(order, made, around),
-        thumbs=(thumb("the bar cut to the finished length", around, made.bar_length_mm,
-                      f": it would run out to {whole:.0f}"),),
-        slips=(slip(frame, sized.closing, "thin", f"middle {SLIP_MM} too thin", runs, f"it runs {runs:.2f} longer"),),
-        says=(says_of(frame, sized.closing.text, doing) if closed else opened,),
-        words={
-            "before": f"{made.middle_before_mm:.2f}",
-            "final": f"{around:.2f}",
-            "end": f"{order.end_mm:g}",
-            "middle_t": f"{middle.thickness_mm:g}",
-            "middle_w": f"{middle.width_mm:g}",
-            "reduction": f"{100 * (1 - turn.cut_per_formed):.0f}",
-            "gap": f"{order.gap_mm:g}",
-            "slip": f"{SLIP_MM:g}",
-            "slip_runs": f"{runs:.2f}",
-        },
-        holds={"closed": closed, "open": not closed, "heavy": turn.cut_per_formed < 0.5},
-        expected={"worked": (around, f"{around:.2f}")},
-        plus_mm=-order.gap_mm,
-        summary=f"{frame.metal.title} bar {round(bar.width_mm, 2):g} × {round(bar.thickness_mm, 2):g}",
-        thin=made,
+        TaperedFields(thin=made),
+        joints=(Seam("joint", "the joint", wide),) if closed else (Seam("ends", "the ends to the top", 2 * wide),),
     )  # fmt: skip
 
 
+def _facts(
+    order: TaperedRequest, frame: Frame, middle: Section, made: Thinned, around: float, ratio: float
+) -> TaperedFacts:
+    def two(mm: float) -> Length:
+        return Length(mm, frame.used.units, ".2f")
+
+    closed = order.gap_mm == 0
+    return TaperedFacts(
+        before=two(made.middle_before_mm),
+        final=two(around),
+        end=frame.length(order.end_mm),
+        middle_t=frame.length(middle.thickness_mm),
+        middle_w=frame.length(middle.width_mm),
+        reduction=f"{100 * (1 - ratio):.0f}",
+        gap=frame.length(order.gap_mm),
+        slip=frame.length(SLIP_MM),
+        slip_runs=two((around - 2 * order.end_mm) * SLIP_MM / middle.thickness_mm),
+        worked=two(around),
+        closed=closed,
+        open=not closed,
+        heavy=ratio < 0.5,
+    )
+
+
 def _sized(order: TaperedRequest, frame: Frame, turn: Turn, around: float, made: Thinned) -> Sized:
-    """The bar: once round, less the gap, less what thinning gives back, with the middle scribed on it."""
+    """The length of the bar: once round, less the gap, less what thinning gives back."""
     bar, middle = frame.section, section_of(_middle(order, frame.section), "middle")
-    why = f"the middle thinned from {bar.area_mm2:.1f} to {middle.area_mm2:.1f} mm²: rolling gives it back"
+    units = frame.used.units
+    areas = format_power(bar.area_mm2, 2, units, ".1f"), format_power(middle.area_mm2, 2, units, ".1f")
+    if units == "mm":
+        areas = f"{bar.area_mm2:.1f}", areas[1]
+    why = f"the middle thinned from {areas[0]} to {areas[1]}: rolling gives it back"
     more = [Term("thinning", "thinning gives back", -made.growth_mm, why)]
     if order.gap_mm:
         more.insert(0, Term("gap", "gap for the top", -order.gap_mm, "left open, along the ends' neutral line"))
-    named: dict[str, Any] = {"name": "bar", "title": "bar", "formed_mm": around}
-    named["spread"] = _spread(order, frame, bar, middle)
-    cut = sized_blank(frame, turn, more, **named).blank.cut_length_mm
-    ends = (order.end_mm, cut - frame.used.join.trim_mm - order.end_mm)
-    handle = Handle("end_mm", "length of each end", order.end_mm, 1.0, 0.5, around / 3)
+    return size(frame, turn, more, formed_mm=around, spread=_spread(order, frame, bar, middle))
+
+
+def _bar(order: TaperedRequest, sized: Sized) -> Blank:
+    """The bar, with the middle to thin scribed on it."""
+    frame = sized.frame
+    left, right = order.end_mm, sized.cut_mm - frame.used.join.trim_mm - order.end_mm
+    handle = Handle("end_mm", "length of each end", order.end_mm, 1.0, 0.5, sized.formed_mm / 3)
     marks = [
-        Mark("end-left", ends[0], f"thin from {ends[0]:.1f}", handle),
-        Mark("end-right", ends[1], f"to {ends[1]:.1f}"),
+        Mark("end-left", left, f"thin from {frame.length(left):.1f}", handle),
+        Mark("end-right", right, f"to {frame.length(right):.1f}"),
     ]
-    lines = [across(mark.key, "scribe", mark.x_mm, bar.width_mm) for mark in marks]
-    return sized_blank(frame, turn, more, marks=marks, lines=lines, **named)
+    lines = [across(mark.key, "scribe", mark.x_mm, frame.section.width_mm) for mark in marks]
+    return sized.draw(BlankSpec(name="bar", title="bar", marks=marks, lines=lines))
 
 
-def _figures(order: TaperedRequest, made: Thinned, around: float) -> tuple[Figure, ...]:
-    between = f"between two ends of {order.end_mm:g}"
+def _figures(order: TaperedRequest, frame: Frame, made: Thinned, around: float) -> tuple[Figure, ...]:
+    between = f"between two ends of {frame.length(order.end_mm):g}"
     return (
-        Figure("before", "thin this much", made.middle_before_mm, f"{made.middle_before_mm:.2f}", between),
-        Figure("final", "to run out to", around, f"{around:.2f}", "the whole shank, along its neutral line"),
-        Figure("growth", "it grows by", made.growth_mm, f"{made.growth_mm:.2f}", "area times length stays"),
+        length_figure(frame, "before", "thin this much", made.middle_before_mm, ".2f", between),
+        length_figure(frame, "final", "to run out to", around, ".2f", "the whole shank, along its neutral line"),
+        length_figure(frame, "growth", "it grows by", made.growth_mm, ".2f", "area times length stays"),
     )
 
 
@@ -177,7 +227,7 @@ def _middle(order: TaperedRequest, bar: Section) -> Stock:
     """The middle as stock: the bar's own profile, no longer as wide as it is thick; by default half as thick."""
     wide = order.middle.width_mm if order.middle else bar.width_mm
     thick = order.middle.thickness_mm if order.middle else bar.thickness_mm * MIDDLE_SHARE
-    profile = {"round": "oval", "square": "rectangle"}.get(order.stock.profile, order.stock.profile)
+    profile = PROFILES[order.stock.profile].worked or order.stock.profile
     side = order.stock.side_mm
     return Stock(profile=profile, width_mm=wide, thickness_mm=thick,
                  side_mm=None if side is None else side * thick / bar.thickness_mm)  # fmt: skip
@@ -192,13 +242,16 @@ def _shape(order: TaperedRequest, inside_mm: float, bar: Section, middle: Sectio
 def _check(order: TaperedRequest, frame: Frame, bar: Section, middle: Section) -> None:
     neutral = frame.wanted.inside_mm / 2 + bar.neutral_mm
     if middle.thickness_mm > bar.thickness_mm or middle.area_mm2 > bar.area_mm2:
-        said = f"A bar of {bar.area_mm2:.1f} mm² cannot be thinned to a middle of {middle.area_mm2:.1f}."
-        raise ImpossibleSectionError("middle.thickness_mm", said, f"Thinner than {bar.thickness_mm:g}.")
+        areas = [format_power(one.area_mm2, 2, frame.used.units, ".1f") for one in (bar, middle)]
+        said = f"A bar of {areas[0]} cannot be thinned to a middle of {areas[1]}."
+        raise ImpossibleSectionError("middle.thickness_mm", said, "Thinner than {t:g}.", t=bar.thickness_mm)
     if order.gap_mm > 2 * neutral:
-        raise OutOfRangeError("gap_mm", "That leaves no shank to hold a top.", f"At most {2 * neutral:.1f} mm.")
+        raise OutOfRangeError(
+            "gap_mm", "That leaves no shank to hold a top.", "At most {most:.1f mm}.", most=2 * neutral
+        )
     most = (2 * math.pi * neutral - order.gap_mm) / 3
     if order.end_mm > most:
-        raise OutOfRangeError("end_mm", "The ends leave no middle to thin.", f"At most {most:.1f} mm each.")
+        raise OutOfRangeError("end_mm", "The ends leave no middle to thin.", "At most {most:.1f mm} each.", most=most)
 
 
 def _turn(order: TaperedRequest, frame: Frame, bar: Section, middle: Section, share: float) -> Turn:
@@ -206,9 +259,10 @@ def _turn(order: TaperedRequest, frame: Frame, bar: Section, middle: Section, sh
 
     def adds(rule: str) -> tuple[float, str]:
         own = frame.order.own_correction_mm
-        thick, thin = thickness_term(rule, bar, own)[0], thickness_term(rule, middle, own)[0]
+        thick, thin = (thickness_term(rule, one, own, frame.length)[0] for one in (bar, middle))
         mm = thick * (1 - share) + thin * share
-        return mm, f"{100 * share:.0f} % of the round {middle.thickness_mm:g} thick, the rest {bar.thickness_mm:g}"
+        low, high = (f"{frame.length(one.thickness_mm):g}" for one in (middle, bar))
+        return mm, f"{100 * share:.0f} % of the round {low} thick, the rest {high}"
 
     rises = slope_of(_middle(order, bar))
     ratio = middle.area_mm2 / bar.area_mm2
@@ -231,7 +285,7 @@ def _spread(order: TaperedRequest, frame: Frame, bar: Section, middle: Section) 
     sds = (scatter.thickness_mm, scatter.thickness_mm, scatter.thickness_mm, scatter.cutting_mm,
            scatter.saw_pass_mm * math.sqrt(saws))  # fmt: skip
     runs: Callable[..., float] = circumference
-    return sampled(scatter, runs, sds, truing=True)
+    return sampled(scatter, runs, sds, truing=True, length=frame.length)
 
 
 STYLE = Style(
@@ -242,15 +296,16 @@ STYLE = Style(
     answer=TaperedPlan,
     leave="large",
     route="tapered",
-    first={"profile": "square", "thickness": "4.0", "width": ""},
+    first=Stock(profile="square", thickness_mm=4.0),
     stock_says="a bar",
     takes=STOCK_TAKES,
     aliases=("taper", "milled"),
     words=(
-        Word("middle.thickness_mm", "Thickness of the middle", "its middle thinned to", "mm", first="2",
+        Word("middle.thickness_mm", "Thickness of the middle", "its middle thinned to", "{mm}", first=2.0,
              short=("middle",)),
-        Word("middle.width_mm", "Width of the middle", "by", "mm wide,", first="4", short=("wide",)),
-        Word("end_mm", "Length of each end", "between ends of", "mm,", first="8", short=("ends",)),
-        Word("gap_mm", "Gap", "open by", "mm", first="0", short=("gap",)),
+        Word("middle.width_mm", "Width of the middle", "by", "{mm} wide,", first=4.0, short=("wide",)),
+        Word("end_mm", "Length of each end", "between ends of", "{mm},", first=8.0, short=("ends",)),
+        Word("gap_mm", "Gap", "open by", "{mm}", first=0.0, short=("gap",)),
     ),
+    facts=TaperedFacts,
 )  # fmt: skip

@@ -9,13 +9,15 @@ from typing import Literal
 from ringcraft.border import PositiveMm, Share, name_of, request
 from ringcraft.errors import OutOfRangeError
 from ringcraft.planning.closing import slip
-from ringcraft.planning.frame import frame_of, slope_of, turn_of
+from ringcraft.planning.frame import Frame, frame_of, slope_of, turn_of
 from ringcraft.planning.ledger import Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.routes.building import as_bought
+from ringcraft.routes.facts import BoughtFacts, Expected, StyleFacts
 from ringcraft.sections import PROFILES, Stock, section_of
-from ringcraft.styles.base import STOCK_TAKES, Figure, Option, RingPlan, Style, Word
-from ringcraft.styles.build import assemble, says_of, sized_blank, thumb
+from ringcraft.styles.base import STOCK_TAKES, Figure, Option, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.build import Told, assemble, length_figure, says_of, size, thumb
+from ringcraft.units import Length
 
 MOST_GROWTH = 0.25  # beyond it the metal was rolled down, not textured
 SPARE_MM = 5.0  # taken from the stock beside what texture gives back; our own judgement
@@ -46,11 +48,29 @@ class Texture:
 
 
 @dataclass(frozen=True, kw_only=True)
-class TexturedPlan(RingPlan):
+class TexturedFields(OwnFields):
+    """What a textured band answers beside every plan."""
+
+    texture: Texture
+
+
+@dataclass(frozen=True, kw_only=True)
+class TexturedPlan(TexturedFields, RingPlan):
     """The plan of a textured band."""
 
     style: Literal["textured"]
-    texture: Texture
+
+
+@dataclass(frozen=True)
+class TexturedFacts(BoughtFacts, StyleFacts):
+    """What the route of a textured band says beside every ring's; its stock is read before the hammer."""
+
+    rough: Length
+    growth: str
+    before_texture: str
+    before: bool
+    after: bool
+    size_round: Expected | None
 
 
 def plan_textured(order: TexturedRequest) -> TexturedPlan:
@@ -65,54 +85,62 @@ def plan_textured(order: TexturedRequest) -> TexturedPlan:
     around = math.pi * frame.wanted.inside_mm + turn.adds(frame.used.rule)[0]
     why = f"hammered once soldered, the ring grows by {100 * order.growth:g} %: cut that much shorter"
     more = [Term("texture", "texture gives back", around * (share - 1), why)] if after else []
-    sized = sized_blank(frame, turn, more, formed_mm=around)
-    cut = sized.blank.cut_length_mm
+    sized = size(frame, turn, more, formed_mm=around)
+    cut = sized.cut_mm
     rough = cut if after else math.ceil(cut * share + SPARE_MM)
     made = Texture(rough, frame.section.thickness_mm, order.growth)
     before_t = order.stock.thickness_mm
-    profile = PROFILES[order.stock.profile]
-    bought = as_bought(profile.title, profile.key, before_t, frame.section.width_mm)
     grown = around * order.growth
     gives = grown * share / math.pi  # of inside diameter, when it is hammered as a ring
-    told = frame.wanted.told(frame.wanted.inside_mm - gives)
+    round_mm = frame.wanted.inside_mm - gives
     closes = frame.wanted.told(sized.closing.inside_diameter_mm - gives)
+    length, units = frame.length, frame.used.units
+    forgotten = 2 * math.pi * frame.slope * (before_t - stock.thickness_mm) + turn.adds(frame.used.rule)[0]
     return assemble(
-        frame,
         STYLE,
-        TexturedPlan,
         sized,
-        title=f"textured {frame.section.title} band",
-        figures=(
-            Figure("rough", "take", rough, f"{rough:.1f}", "from the stock: texture lengthens it" if not after else
-                   "cut to length first: it is textured as a ring"),
-            Figure("thickness", "t after texture", made.thickness_after_mm, f"{made.thickness_after_mm:.2f}",
-                   "as measured" if order.worked_thickness_mm else f"{before_t:g} less what went into the length"),
+        [sized.draw()],
+        Told(
+            title=f"textured {frame.section.title} band",
+            figures=_figures(order, frame, made, after),
+            thumbs=(thumb(frame, "thickness measured before texture", forgotten, turn.adds(frame.used.rule)[0]),),
+            slips=(slip(frame, sized.closing, "texture-after", "textured again as a ring", grown,
+                        f"{100 * order.growth:g} % longer: {length(grown):.2f} round"),),
+            says=(says_of(frame, sized.closing.text, "Texture it, measure it, then mark and cut") if not after else
+                  says_of(frame, f"{closes} and hammers out to {sized.closing.text}"),),
+            facts=TexturedFacts(
+                **vars(as_bought(frame, order.stock.profile, before_t, frame.section.width_mm)),
+                rough=Length(rough, units, ".1f" if after else ".0f"),
+                growth=f"{100 * order.growth:g}",
+                before_texture=closes,
+                before=not after,
+                after=after,
+                size_round=Expected(round_mm, frame.wanted.told(round_mm)) if after else None,
+            ),
         ),
-        thumbs=(thumb("thickness measured before texture", 2 * math.pi * frame.slope * (before_t - stock.thickness_mm)
-                      + turn.adds(frame.used.rule)[0], turn.adds(frame.used.rule)[0]),),
-        slips=(slip(frame, sized.closing, "texture-after", "textured again as a ring", grown,
-                    f"{100 * order.growth:g} % longer: {grown:.2f} round"),),
-        says=(says_of(frame, sized.closing.text, "Texture it, measure it, then mark and cut") if not after else
-              says_of(frame, f"{closes} and hammers out to {sized.closing.text}"),),
-        words={
-            **bought.words,
-            "rough": f"{rough:.0f}" if not after else f"{rough:.1f}",
-            "growth": f"{100 * order.growth:g}",
-            "before_texture": closes,
-        },
-        holds={"before": not after, "after": after},
-        expected={**bought.expected, **({"size-round": (frame.wanted.inside_mm - gives, told)} if after else {})},
-        texture=made,
+        TexturedFields(texture=made),
+    )  # fmt: skip
+
+
+def _figures(order: TexturedRequest, frame: Frame, made: Texture, after: bool) -> tuple[Figure, ...]:
+    taken = "cut to length first: it is textured as a ring" if after else "from the stock: texture lengthens it"
+    measured = order.worked_thickness_mm is not None
+    thinner = f"{frame.length(order.stock.thickness_mm):g} less what went into the length"
+    return (
+        length_figure(frame, "rough", "take", made.rough_length_mm, ".1f", taken),
+        length_figure(frame, "thickness", "t after texture", made.thickness_after_mm, ".2f",
+                      "as measured" if measured else thinner),
     )  # fmt: skip
 
 
 def _worked(stock: Stock, thickness_mm: float) -> Stock:
     """The stock at its thickness after texture: its straight sides come down with it."""
     side = None if stock.side_mm is None else stock.side_mm * thickness_mm / stock.thickness_mm
-    width = stock.thickness_mm if stock.profile in ("round", "square") else stock.width_mm
-    # hammered round or square wire is no longer as wide as it is thick
-    profile = {"round": "oval", "square": "rectangle"}.get(stock.profile, stock.profile)
-    return replace(stock, profile=profile, thickness_mm=thickness_mm, width_mm=width, side_mm=side)
+    profile = PROFILES[stock.profile]
+    width = stock.thickness_mm if profile.equal_sided else stock.width_mm
+    return replace(
+        stock, profile=profile.worked or profile.key, thickness_mm=thickness_mm, width_mm=width, side_mm=side
+    )
 
 
 STYLE = Style(
@@ -123,7 +151,7 @@ STYLE = Style(
     answer=TexturedPlan,
     leave="small",
     route="textured",
-    first={"profile": "rectangle", "width": "5", "thickness": "1.6"},
+    first=Stock(profile="rectangle", width_mm=5.0, thickness_mm=1.6),
     takes={**STOCK_TAKES, "thickness-worked": "worked_thickness_mm"},
     aliases=("hammered", "texture"),
     words=(
@@ -131,4 +159,5 @@ STYLE = Style(
              choices=tuple(Option(key, title) for key, title in WHEN.items())),
         Word("growth", "Growth", "which lengthens it by", "", "number", "3 %", short=("growth",)),
     ),
+    facts=TexturedFacts,
 )  # fmt: skip

@@ -11,12 +11,16 @@ from ringcraft.drawing import rings
 from ringcraft.drawing.blanks import across
 from ringcraft.drawing.shapes import drawing
 from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.planning.blank import BlankSpec
 from ringcraft.planning.closing import Closing, WhatIf, slip
 from ringcraft.planning.frame import Frame, frame_of, turn_of
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
-from ringcraft.styles.base import STOCK_TAKES, Figure, Option, Part, RingPlan, Style, Word
-from ringcraft.styles.build import assemble, says_of, sized_blank, thumb
+from ringcraft.routes.facts import Expected, StyleFacts
+from ringcraft.sections import Stock
+from ringcraft.styles.base import STOCK_TAKES, Figure, Option, OwnFields, Part, RingPlan, Style, Word
+from ringcraft.styles.build import Told, assemble, length_figure, says_of, size, thumb
+from ringcraft.units import Length
 
 SHARPEST_DEG, BLUNTEST_DEG = 30.0, 170.0  # sharper cracks at the tip, blunter is no V; our own judgement
 BENT_OFF_DEG = 5.0  # what a V is easily bent off by hand; our own judgement
@@ -46,11 +50,29 @@ class Vee:
 
 
 @dataclass(frozen=True, kw_only=True)
-class WishbonePlan(RingPlan):
-    """The plan of a wishbone with the whole of its V."""
+class WishboneFields(OwnFields):
+    """What a wishbone answers beside every plan: the whole of its V."""
+
+    wishbone: Vee
+
+
+@dataclass(frozen=True, kw_only=True)
+class WishbonePlan(WishboneFields, RingPlan):
+    """The plan of a wishbone."""
 
     style: Literal["wishbone"]
-    wishbone: Vee
+
+
+@dataclass(frozen=True)
+class WishboneFacts(StyleFacts):
+    """What the route of a wishbone says beside every ring's."""
+
+    vee: str
+    rise: Length
+    flank: Length
+    place: str
+    before: str
+    size_round: Expected
 
 
 def vee_of_angle(neutral_radius_mm: float, angle_deg: float) -> Vee:
@@ -92,39 +114,44 @@ def plan_wishbone(order: WishboneRequest) -> WishbonePlan:
     vee = _vee(order, neutral)
     half = math.radians(vee.v_angle_deg) / 2
     turn = turn_of(frame, times=1 + (1 / math.tan(half) - (math.pi / 2 - half)) / math.pi)
-    why = f"a V of {vee.v_angle_deg:.0f}°: two tangents for an arc, its tip {vee.v_rise_mm:.1f} over the round"
-    more = [Term("vee", "the V", vee.v_extra_mm, why)]
-    cut = sized_blank(frame, turn, more).blank.cut_length_mm
-    marks = _marks(order, frame, vee, neutral, cut)
+    tip = f"{frame.length(vee.v_rise_mm):.1f}"
+    why = f"a V of {vee.v_angle_deg:.0f}°: two tangents for an arc, its tip {tip} over the round"
+    sized = size(frame, turn, [Term("vee", "the V", vee.v_extra_mm, why)])
+    marks = _marks(order, frame, vee, neutral, sized.cut_mm)
     lines = [across(mark.key, "centre" if mark.key == "vee-tip" else "scribe", mark.x_mm, frame.section.width_mm)
              for mark in marks]  # fmt: skip
-    sized = sized_blank(frame, turn, more, marks=marks, lines=lines)
     inner, outer = frame.wanted.inside_mm / 2, frame.wanted.inside_mm / 2 + frame.section.thickness_mm
     top = order.v_place == "opposite"
     before = frame.wanted.inside_mm + vee.v_extra_mm / math.pi
+    round_text = frame.wanted.told(before)
     return assemble(
-        frame,
         STYLE,
-        WishbonePlan,
         sized,
-        title=f"{frame.section.title} wishbone",
-        ring=drawing(
-            [rings.vee(inner, outer, half)],
-            [rings.joint(inner, outer)] if top else [rings.joint(inner / math.sin(half), outer / math.sin(half), 0)],
+        [sized.draw(BlankSpec(marks=marks, lines=lines))],
+        Told(
+            title=f"{frame.section.title} wishbone",
+            ring=drawing(
+                [rings.vee(inner, outer, half)],
+                [
+                    rings.joint(inner, outer)
+                    if top
+                    else rings.joint(inner / math.sin(half), outer / math.sin(half), 0)
+                ],
+            ),
+            figures=_figures(frame, vee),
+            thumbs=(thumb(frame, f"a V adds {frame.length(THUMB_MM):g}", THUMB_MM, vee.v_extra_mm),),
+            slips=(_sharper(frame, sized.closing, vee, neutral),),
+            says=(says_of(frame, f"{sized.closing.text} once the V is bent"),),
+            facts=WishboneFacts(
+                vee=f"{vee.v_angle_deg:.0f}°",
+                rise=Length(vee.v_rise_mm, frame.used.units, ".1f"),
+                flank=Length(neutral / math.tan(half), frame.used.units, ".1f"),
+                place=PLACES[order.v_place],
+                before=round_text,
+                size_round=Expected(before, f"{round_text} before the V"),
+            ),
         ),
-        figures=_figures(vee),
-        thumbs=(thumb("a V adds 9", THUMB_MM, vee.v_extra_mm),),
-        slips=(_sharper(frame, sized.closing, vee, neutral),),
-        says=(says_of(frame, f"{sized.closing.text} once the V is bent"),),
-        words={
-            "vee": f"{vee.v_angle_deg:.0f}°",
-            "rise": f"{vee.v_rise_mm:.1f}",
-            "flank": f"{neutral / math.tan(half):.1f}",
-            "place": PLACES[order.v_place],
-            "before": frame.wanted.told(before),
-        },
-        expected={"size-round": (before, f"{frame.wanted.told(before)} before the V")},
-        wishbone=vee,
+        WishboneFields(wishbone=vee),
     )
 
 
@@ -143,10 +170,11 @@ def _vee(order: WishboneRequest, neutral: float) -> Vee:
         angle = angle_of_extra(neutral, value)
     if not SHARPEST_DEG <= angle <= BLUNTEST_DEG:
         sharp, blunt = vee_of_angle(neutral, SHARPEST_DEG), vee_of_angle(neutral, BLUNTEST_DEG)
-        ends = f"{getattr(blunt, field):.1f} to {getattr(sharp, field):.1f}"
+        ends = "From {low:.1f} to {high:.1f}."
         if field == "v_angle_deg":
-            ends = f"{SHARPEST_DEG:g} to {BLUNTEST_DEG:g} degrees"
-        raise OutOfRangeError(field, f"That makes a V of {angle:.0f}°, which no band is bent to.", f"From {ends}.")
+            ends = f"From {SHARPEST_DEG:g} to {BLUNTEST_DEG:g} degrees."
+        said = f"That makes a V of {angle:.0f}°, which no band is bent to."
+        raise OutOfRangeError(field, said, ends, low=getattr(blunt, field), high=getattr(sharp, field))
     return vee_of_angle(neutral, angle)
 
 
@@ -165,13 +193,12 @@ def _marks(order: WishboneRequest, frame: Frame, vee: Vee, neutral: float, cut: 
     ]
 
 
-def _figures(vee: Vee) -> tuple[Figure, ...]:
+def _figures(frame: Frame, vee: Vee) -> tuple[Figure, ...]:
+    risen, added = "of the tip over the round, neutral line", "two tangents less the arc they replace"
     return (
         Figure("v_angle_deg", "V", vee.v_angle_deg, f"{vee.v_angle_deg:.1f}°", "the full angle between its flanks"),
-        Figure("v_rise_mm", "rise", vee.v_rise_mm, f"{vee.v_rise_mm:.2f}", "of the tip over the round, neutral line"),
-        Figure(
-            "v_extra_mm", "extra", vee.v_extra_mm, f"{vee.v_extra_mm:.2f}", "two tangents less the arc they replace"
-        ),
+        length_figure(frame, "v_rise_mm", "rise", vee.v_rise_mm, ".2f", risen),
+        length_figure(frame, "v_extra_mm", "extra", vee.v_extra_mm, ".2f", added),
     )
 
 
@@ -180,7 +207,7 @@ def _sharper(frame: Frame, closing: Closing, vee: Vee, neutral: float) -> WhatIf
     sharper = vee_of_angle(neutral, vee.v_angle_deg - BENT_OFF_DEG).v_extra_mm
     around = 2 * math.pi * neutral
     less = around * (around + vee.v_extra_mm) / (around + sharper) - around
-    why = f"it takes {-less:.2f} more out of the round"
+    why = f"it takes {frame.length(-less):.2f} more out of the round"
     return slip(frame, closing, "vee-sharper", f"V bent {BENT_OFF_DEG:g}° sharper", less, why)
 
 
@@ -192,7 +219,7 @@ STYLE = Style(
     answer=WishbonePlan,
     leave="small",
     route="wishbone",
-    first={"profile": "half-round", "width": "3.0", "thickness": "1.5"},
+    first=Stock(profile="half-round", width_mm=3.0, thickness_mm=1.5),
     takes=STOCK_TAKES,
     words=(
         Word(
@@ -215,12 +242,12 @@ STYLE = Style(
                     "v_rise_mm",
                     "Rise of the V",
                     "by a rise of",
-                    "mm over the round,",
+                    "{mm} over the round,",
                     "length",
-                    "3.5",
+                    3.5,
                     short=("rise",),
                 ),
-                Part("v_extra_mm", "Extra for the V", "by an extra of", "mm,", "length", "9", short=("extra",)),
+                Part("v_extra_mm", "Extra for the V", "by an extra of", "{mm},", "length", 9.0, short=("extra",)),
             ),
         ),
         Word(
@@ -231,4 +258,5 @@ STYLE = Style(
             choices=tuple(Option(key, title) for key, title in PLACES.items()),
         ),
     ),
+    facts=WishboneFacts,
 )

@@ -17,7 +17,7 @@ from ringcraft.drawing.rings import band, joint
 from ringcraft.drawing.shapes import drawing
 from ringcraft.errors import CraftError
 from ringcraft.planning.tolerance import scatter_of
-from ringcraft.planning.words import nearest_fraction, told
+from ringcraft.units import format_length, nearest_fraction
 from ringcraft.work.plan import PLAN_VERSION, WorkPlan
 
 NOT_KNOWN = "not known for this older plan"
@@ -101,7 +101,7 @@ def _from_0(plan: dict[str, Any]) -> dict[str, Any]:
             {
                 "unit": "mm",
                 "fraction": "",
-                "sum_text": told(blank["cut_length_mm"], "mm"),
+                "sum_text": format_length(blank["cut_length_mm"], "mm"),
                 **blank,
                 "terms": [{"text": _signed(i, term["mm"]), **term} for i, term in enumerate(blank["terms"])],
             }
@@ -177,7 +177,7 @@ def _from_2(plan: dict[str, Any]) -> dict[str, Any]:
 
 def _signed(place: int, mm: float) -> str:
     sign = "" if place == 0 else "− " if mm < 0 else "+ "
-    return sign + told(abs(mm), "mm")
+    return sign + format_length(abs(mm), "mm")
 
 
 _WAYS_UP: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {0: _from_0, 1: _from_1, 2: _from_2}

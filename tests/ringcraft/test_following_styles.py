@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.following import as_measured, read_measure, replan, sets_the_plan, verdicts
 from ringcraft.styles import STYLES, read_ring
-from ringcraft.styles.orders import set_path, stock_words, taken
+from ringcraft.styles.orders import set_path, taken
 from tests.orders import style_order
 
 
@@ -218,14 +218,3 @@ def test_a_path_that_was_set_is_found_again(steps: list[str], value: int) -> Non
     for step in steps:
         at = at[int(step)] if isinstance(at, list) else at[step]
     assert at == value
-
-
-@pytest.mark.parametrize(
-    ("text", "fields"),
-    [
-        ("square 1.5", {"profile": "square", "thickness_mm": "1.5"}),
-        ("half-round 4 1.8", {"profile": "half-round", "width_mm": "4", "thickness_mm": "1.8"}),
-    ],
-)
-def test_a_words_stock_is_read_from_its_text(text: str, fields: dict[str, str]) -> None:
-    assert stock_words(text) == fields

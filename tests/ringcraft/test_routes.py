@@ -1,26 +1,39 @@
 """How a route is put together: shared steps, what a style says over them, one blank or joint at a time."""
 
+from dataclasses import dataclass
 from typing import Any
 
 import pytest
 
 from ringcraft import routes
 from ringcraft.metals import METALS
-from ringcraft.routes import finish_schedule, route
-from ringcraft.routes.facts import Facts
+from ringcraft.routes import check_route, finish_schedule, route
+from ringcraft.routes.facts import Facts, RouteFacts, StyleFacts
 from ringcraft.styles import STYLES
+from ringcraft.units import Length
 from tests.orders import plan, style_plan
+
+OUTER = Length(66.0, spec=".1f")
+
+
+@dataclass(frozen=True)
+class Piece(RouteFacts):
+    cut: Length = OUTER
+    blank: str = "outer band"
+    thin: bool = True
+
+
+@dataclass(frozen=True)
+class Seam(RouteFacts):
+    solder: str = "medium"
 
 
 def facts(**more: Any) -> Facts:
-    blank = Facts({"cut": "66.0", "blank": "outer band"}, {"thin": True}, {"cut": (66.0, "66.0")}, ())
     base: dict[str, Any] = {
-        "words": {"cut": "60.3", "blank": "band", "solder": "hard"},
-        "holds": {"thin": False, "wide": True},
-        "expected": {"cut": (60.3, "60.3")},
+        "values": {"cut": Length(60.3, spec=".1f"), "blank": "band", "solder": "hard", "thin": False, "wide": True},
         "papers": ("320 paper", "rouge"),
-        "blanks": {"outer-1": blank, "outer-2": blank},
-        "joints": {"together": {"solder": "medium"}},
+        "blanks": {"outer-1": Piece(), "outer-2": Piece()},
+        "joints": {"together": Seam()},
         "roles": {"outer": ("outer-1", "outer-2")},
     }
     return Facts(**{**base, **more})
@@ -89,6 +102,43 @@ def test_what_does_not_hold_is_left_out(table: list[dict[str, Any]]) -> None:
 def test_a_later_blank_does_not_change_the_shape_of_the_ring(table: list[dict[str, Any]]) -> None:
     table += [{"key": "form", "station": "form", "title": "Form", "becomes": "open", "each": "outer"}]
     assert {step.becomes for step in route("x", facts())} == {""}
+
+
+STEP = {"key": "a", "station": "cut", "title": "a"}
+
+
+@pytest.mark.parametrize(
+    ("slip", "said"),
+    [
+        ({"title": "Cut at {cutt}"}, "cutt"),
+        ({"do": [{"text": "Shear it.", "when": "sheared"}]}, "sheared"),
+        ({"do": [{"text": "Shear it.", "when": "blank"}]}, "bool is called blank"),
+        ({"figure": "{wide}"}, "wide"),
+        ({"unit": "{mn}"}, "mn"),
+        ({"when": "closed"}, "closed"),
+        ({"measure": ["length-at-last"]}, "length-at-last"),
+        ({"caution": ["blades"]}, "blades"),
+    ],
+)
+def test_a_slip_of_the_pen_in_a_route_is_found_when_the_styles_are_imported(
+    table: list[dict[str, Any]], slip: dict[str, Any], said: str
+) -> None:
+    table += [{**STEP, "title": "Cut at {cut}", "when": "wide", "measure": ["cut-length"], "caution": ["blade"]}]
+    check_route("x", StyleFacts)
+    table += [{**STEP, **slip}]
+    with pytest.raises(LookupError, match=said):
+        check_route("x", StyleFacts)
+
+
+@pytest.mark.parametrize(("from_mm", "wide"), [(4.0, True), (9.0, False)])
+def test_a_band_is_wide_from_where_the_shop_says(from_mm: float, wide: bool) -> None:
+    ways = {"wide_quarter_from_mm": from_mm, "wide_half_from_mm": from_mm + 2}
+    made = plan("rectangle", stock={"width_mm": 5.0 if wide else 8.0}, **ways)
+    papers = [step.title for step in made.route if step.key.startswith("finish-")]
+    assert ("1500 paper" in papers) == wide
+    read = next(step for step in made.route if step.key == "round")
+    assert ("A band this wide is read at its middle." in read.do) == wide
+    assert (made.wide is not None) == wide
 
 
 @pytest.mark.parametrize("metal", METALS.values(), ids=METALS)

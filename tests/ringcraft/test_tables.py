@@ -10,7 +10,7 @@ from ringcraft.routes import STATIONS, finish_schedule
 from ringcraft.styles import STYLES
 from ringcraft.tables import HERE, record, rows
 
-TABLES = ["scales", "metals", "blades", "solders", "finishes", "measures"]
+TABLES = ["scales", "metals", "blades", "solders", "families", "cautions", "measures"]
 
 
 def test_no_table_is_forgotten_here() -> None:

@@ -8,13 +8,12 @@ from typing import Any
 from django.db import transaction
 from pydantic import TypeAdapter
 
-from ringcraft.border import Count, Mm, PositiveMm, Share, read_request, request, to_json
+from ringcraft.border import Count, Mm, PositiveMm, Share, UnitKey, read_request, request, to_json
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError
 from ringcraft.metals import BladeKey
 from ringcraft.planning.request import LeaveKey
 from ringcraft.planning.rules import RuleKey
 from ringcraft.planning.tolerance import Spreads, scatter_of
-from ringcraft.planning.words import UnitKey
 from ringcraft.sizes import ScaleKey
 from workshop.core.history import Actor, record
 from workshop.core.saving import refuse_stale
