@@ -188,6 +188,14 @@ def read_request(kind: TypeAdapter[T], data: object, tags: Container[str] = ()) 
         raise BadRequest(craft_errors(problem, tags)) from None
 
 
+def read_at(field: str, value: object, bare: str, *, signed: bool = False) -> float:
+    """One length [mm] as typed, in ``bare`` where it names no unit; raises BadRequest at ``field``."""
+    try:
+        return read_length(value, signed=signed, bare=bare)
+    except CraftError as problem:
+        raise BadRequest([problem.at(field).in_units(bare)]) from None
+
+
 def craft_errors(problem: ValidationError, tags: Container[str] = ()) -> list[CraftError]:
     """Pydantic's errors in the craft's words, each at its dotted field."""
     return [craft_error(dict(error), tags) for error in problem.errors(include_url=False)]

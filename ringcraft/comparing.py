@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from pydantic import SerializeAsAny
+
 from ringcraft.border import request
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.planning.closing import sizes_text
 from ringcraft.planning.rules import RULES
 from ringcraft.sizes import SCALES
-from ringcraft.styles import AnyPlan, AnyRing, plan_ring
+from ringcraft.styles import AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
 from ringcraft.units import format_length
 
@@ -26,7 +28,7 @@ class CompareRequest:
 class Comparison:
     """The other plan, how much longer [mm] and heavier [g] it is, and what a mix-up would close at."""
 
-    other: AnyPlan
+    other: SerializeAsAny[RingPlan]
     longer_mm: float
     heavier_g: float
     mixed_up_mm: float

@@ -52,7 +52,8 @@ class CraftError(ValueError):
         return self._like(self.field, units)
 
     def _like(self, field: str, units: str) -> CraftError:
-        other = type(self)(field, *self.templates, **self.words)
+        message, hint = self.templates
+        other = type(self)(field, message, hint, **self.words)
         other.units = units
         return other
 

@@ -82,7 +82,8 @@ class Solder:
 
 
 def _family(row: dict[str, Any]) -> Family:
-    return Family(**{name: tuple(value) if isinstance(value, list) else value for name, value in row.items()})
+    lists = {name: tuple(value) for name, value in row.items() if isinstance(value, list)}
+    return Family(**{**row, **lists})
 
 
 FAMILIES: dict[str, Family] = {row["key"]: _family(row) for row in rows("families")}

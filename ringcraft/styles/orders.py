@@ -55,6 +55,21 @@ def _begin(order: dict[str, Any], word: Word, units: str) -> None:
         set_path(order, word.field, _begun(word.first, units))
 
 
+def begins(style: Style[Any], units: str) -> dict[str, str]:
+    """The stock, the size and the metal that a style's order begins with, as fields by their dotted paths."""
+    order = {"size": FIRST_SIZE, "metal": FIRST_METAL, "stock": _begun(style.first, units)}
+    return fields_of(order, units)
+
+
+def word_begins(word: Word | Part, units: str) -> dict[str, str]:
+    """What a word begins with, as fields by their dotted paths; a part of a list, by those inside its entry."""
+    if word.kind in ("one-of", "list"):
+        return {}
+    begun: dict[str, Any] = {}
+    set_path(begun, word.field, _begun(word.first, units))
+    return fields_of(begun, units)
+
+
 def is_asked(word: Word | Part, order: Mapping[str, Any]) -> bool:
     """Whether a word is asked for at all, as the others of an order stand."""
     field, _, value = word.when.partition("=")

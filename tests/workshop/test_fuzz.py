@@ -2,23 +2,37 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
 import schemathesis
-from hypothesis import HealthCheck, settings
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 from schemathesis.checks import not_a_server_error
+from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
 
 from ringcraft.styles import STYLES
 from ringcraft.styles.orders import first_order
 from tests.ringcraft.test_ugly import paths, with_value
 from tests.workshop.conftest import Shop
 from workshop.api import api
+from workshop.jobs.models import Job
 from workshop.wsgi import application
 
-#: bodies that hold an order, one of twelve styles: their generator takes a minute each to be made, so they are given
-#: ugly values below instead, and every style of them in tests/ringcraft/test_ugly.py
+#: bodies that hold an order, one of twelve styles: a generator of the union takes minutes to be made, so valid orders
+#: of every style go through those doors below, each field drawn from the style's own schema
 ORDERS = r"^/api/(plan/ring|plan/compare|jobs|jobs/\{job_id\})$"
+WHOLE = schemathesis.openapi.from_dict(api.get_openapi_schema())
+WHOLE.app = application
 SCHEMA = schemathesis.openapi.from_dict(api.get_openapi_schema()).exclude(path_regex=ORDERS)
 SCHEMA.app = application
+CHECKS = (not_a_server_error, status_code_conformance, response_schema_conformance)
+DOORS = {
+    "/api/plan/ring": ("POST", lambda order, whole: order),
+    "/api/plan/compare": ("POST", lambda order, whole: {"this": whole, "other": order}),
+    "/api/jobs": ("POST", lambda order, whole: {"title": "drawn", "order": order}),
+    "/api/jobs/{job_id}": ("PUT", lambda order, whole: {"title": "drawn", "order": order, "version": 1}),
+}
 
 
 @pytest.fixture
@@ -52,6 +66,62 @@ def test_an_ugly_order_is_answered_at_every_door(ours: Shop, style: str) -> None
                 assert answer.status_code in (200, 409, 422), (door, path, ugly)
                 if answer.status_code == 422:
                     assert all(error["message"] for error in answer.json()["errors"])
+
+
+ANYTHING = st.one_of(
+    st.none(),
+    st.booleans(),
+    st.integers(-5, 500),
+    st.floats(-10, 100),
+    st.text(max_size=8),
+    st.sampled_from(["0.5 in", "16 ga", "7 1/2", "twice", "3 %", "1/16 in", "K½"]),
+)
+
+
+def fields_of_order(style: str) -> dict[str, st.SearchStrategy[Any]]:
+    """For each field of a style's own order, what its schema allows and what a careless client might send."""
+    raw = WHOLE.raw_schema["components"]["schemas"][STYLES[style].request.__name__]["properties"]
+    out = {}
+    for name, part in raw.items():
+        known = [value for one in (part, *part.get("anyOf", ())) for value in one.get("enum", ())]
+        out[name] = st.one_of(st.sampled_from(known), ANYTHING) if known else ANYTHING
+    return out
+
+
+def call(door: str, body: Any, cookie: dict[str, str], job_id: int) -> schemathesis.Response:
+    method = DOORS[door][0]
+    at = {"path_parameters": {"job_id": job_id}} if "{job_id}" in door else {}
+    case = WHOLE[door][method].Case(body=body, media_type="application/json", **at)
+    response = case.call(cookies={**cookie, "csrftoken": "x" * 32}, headers={"X-CSRFToken": "x" * 32})
+    case.validate_response(response, checks=CHECKS)
+    return response
+
+
+@pytest.mark.parametrize("style", STYLES)
+def test_valid_orders_of_every_style_are_answered_as_the_schema_says(cookie: dict[str, str], style: str) -> None:
+    order = first_order(STYLES[style])
+    for door, (method, body) in DOORS.items():
+        job_id = Job.objects.values_list("pk", flat=True).last() or 0
+        status = call(door, body(order, order), cookie, job_id).status_code
+        assert status == (201 if method == "POST" and door == "/api/jobs" else 200)
+
+
+@pytest.mark.parametrize("style", STYLES)
+def test_orders_with_fields_drawn_from_their_own_schema_are_answered_as_it_says(
+    cookie: dict[str, str], style: str
+) -> None:
+    whole = first_order(STYLES[style])
+    fields = fields_of_order(style)
+
+    @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(st.data())
+    def drawn(data: st.DataObject) -> None:
+        chosen = data.draw(st.lists(st.sampled_from(sorted(fields)), min_size=1, max_size=3, unique=True))
+        order = {**whole, **{name: data.draw(fields[name], name) for name in chosen}}
+        for door in ("/api/plan/ring", "/api/plan/compare"):
+            call(door, DOORS[door][1](order, whole), cookie, 0)
+
+    drawn()
 
 
 def test_the_session_of_the_fuzz_is_really_signed_in(cookie: dict[str, str], ours: Shop) -> None:

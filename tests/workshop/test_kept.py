@@ -9,10 +9,11 @@ from typing import Any
 
 import pytest
 from django.db import connection
-from django.db.migrations.executor import MigrationExecutor
+from django.db.migrations.exceptions import NodeNotFoundError
+from django.db.migrations.loader import MigrationLoader
+from django.db.migrations.recorder import MigrationRecorder
 from django.utils import timezone
 
-from ringcraft.styles import STYLES
 from tests.orders import order, style_order
 from tests.workshop.conftest import Shop
 from workshop.core.models import Event
@@ -187,7 +188,8 @@ def test_a_history_calls_a_step_as_its_card_did_when_it_was_done(ours: Shop) -> 
     job = ours.job()
     planned = {step["key"]: step["title"] for step in job.plan["route"]}["scribe"]
     ours.send("put", f"/jobs/{job.pk}/measures/stock-thickness", {"text": "1.9"}, **{"Bench-Seconds-Ago": "600"})
-    shown = ours.send("put", f"/jobs/{job.pk}/steps/scribe", {"done": True}).json()["now"]["route"]
+    ours.send("put", f"/jobs/{job.pk}/steps/scribe", {"done": True})
+    shown = ours.send("get", f"/jobs/{job.pk}").json()["now"]["route"]
     ours.send("put", f"/jobs/{job.pk}/measures/stock-thickness", {"text": ""})
     ticked, measured = (ours.send("get", f"/jobs/{job.pk}/history").json()["items"][at]["after"] for at in (1, 2))
     assert ticked["title"] == next(step["title"] for step in shown if step["key"] == "scribe")
@@ -221,37 +223,35 @@ def test_the_history_of_gauges_customers_and_ways_is_the_same_one(ours: Shop) ->
 OLD = [("core", None), ("jobs", "0002_initial"), ("people", "0001_initial")]
 
 
-@pytest.mark.django_db(transaction=True)
-def test_what_the_first_release_kept_comes_up_with_every_figure() -> None:
-    executor = MigrationExecutor(connection)
-    executor.migrate(OLD)
-    apps = executor.loader.project_state([("jobs", "0002_initial"), ("people", "0001_initial")]).apps
-    shop = apps.get_model("people", "Workshop").objects.create(name="old shop")
-    old_job = apps.get_model("jobs", "Job")
-    made = {}
-    for number, path in enumerate([*FIXTURES, None]):
-        data = json.loads(path.read_text()) if path else {"order": {}, "plan": {"no": "plan"}}
-        job = old_job.objects.create(
-            workshop=shop, number=number, title="old", order=data["order"], plan=data["plan"], engine="0.1.0"
-        )
-        made[job.pk] = data
-        key = data["plan"]["route"][0]["key"] if path else "cut"
-        apps.get_model("jobs", "StepDone").objects.create(job=job, key=key, at=timezone.now())
-        apps.get_model("jobs", "Measure").objects.create(
-            job=job, key="cut-length", text="60", value=60, at=timezone.now()
-        )
-        apps.get_model("jobs", "Event").objects.create(job=job, what="created", detail={"cut": "60"})
-    executor = MigrationExecutor(connection)
-    executor.migrate(executor.loader.graph.leaf_nodes())
-    for job in Job.objects.all():
-        data = made[job.pk]
-        assert job.plan == data["plan"]
-        assert Event.objects.filter(kind="job", thing_id=job.pk, what="created", workshop_id=shop.pk).count() == 1
-        if "blanks" not in data["plan"]:
-            assert job.trouble
-            continue
-        assert float(job.cut_mm) == pytest.approx(data["plan"]["blanks"][0]["cut_length_mm"], abs=1e-4)
-        assert job.next_key == data["plan"]["route"][1]["key"]
-        assert job.route_key == f"make/{data['plan']['style']}"
-    assert Job.objects.exclude(trouble="").count() == 1
-    assert {job.route_key.partition("/")[2] for job in Job.objects.filter(trouble="")} == set(STYLES)
+BEFORE = {
+    "people": ["0001_initial", "0002_ways_version"],
+    "core": ["0001_initial"],
+    "customers": ["0001_initial", "0002_initial"],
+    "gauges": ["0001_initial", "0002_initial"],
+    "jobs": [
+        "0001_initial", "0002_initial", "0003_steps_measures_places_and_the_benchs_columns", "0004_stand_on_the_bench"
+    ],
+}  # fmt: skip
+
+
+def loader_of(monkeypatch: pytest.MonkeyPatch, applied: set[tuple[str, str]]) -> MigrationLoader:
+    known = MigrationRecorder(connection).applied_migrations()
+    others = {key: row for key, row in known.items() if key[0] not in BEFORE}
+    monkeypatch.setattr(MigrationRecorder, "applied_migrations", lambda self: {**others, **dict.fromkeys(applied)})
+    return MigrationLoader(connection)
+
+
+@pytest.mark.django_db
+def test_a_database_from_before_the_release_goes_on_from_where_it_stood(monkeypatch: pytest.MonkeyPatch) -> None:
+    whole = {(app, name) for app, names in BEFORE.items() for name in names}
+    loader = loader_of(monkeypatch, whole)
+    loader.check_consistent_history(connection)
+    left = [key for key in loader.graph.nodes if key[0] in BEFORE and key not in loader.applied_migrations]
+    assert set(left) == {("people", "0002_preferences"), ("jobs", "0003_after_release_0_1")}
+
+
+@pytest.mark.django_db
+def test_a_database_that_stopped_on_the_way_is_refused_not_taken_for_whole(monkeypatch: pytest.MonkeyPatch) -> None:
+    part = {(app, name) for app, names in BEFORE.items() for name in names[:2]}
+    with pytest.raises(NodeNotFoundError):
+        loader_of(monkeypatch, part)

@@ -28,7 +28,7 @@ def test_the_catalogue_says_all_that_a_sentence_needs(ours: Shop) -> None:
     for key, style in STYLES.items():
         assert said[key]["title"] == style.title
         assert [word["field"] for word in said[key]["words"]] == [word.field for word in style.words]
-        assert said[key]["first"]["profile"] in (style.profiles or [style.first["profile"]])
+        assert said[key]["begins"]["stock.profile"] in (style.profiles or [style.first.profile])
         for word in said[key]["words"]:
             kinds = {
                 "length",
@@ -45,7 +45,7 @@ def test_the_catalogue_says_all_that_a_sentence_needs(ours: Shop) -> None:
             }
             assert word["kind"] in kinds
             if word["kind"] == "choice":
-                assert word["first"] in {choice["key"] for choice in word["choices"]}
+                assert word["begins"][word["field"]] in {choice["key"] for choice in word["choices"]}
 
 
 @styles

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from workshop.api import bench, catalogue, customers, gauges, jobs, paper, plan, session, ways, work
+from workshop.api import bench, catalogue, charts, customers, gauges, jobs, paper, plan, preferences, session, work
 from workshop.api.door import ReadJson
 from workshop.api.problems import BenchAPI, install
 from workshop.api.signed_in import signed_in
@@ -18,4 +18,6 @@ api.add_router("/jobs", paper.router)
 api.add_router("/bench", bench.router)
 api.add_router("/gauges", gauges.router)
 api.add_router("/customers", customers.router)
-api.add_router("/ways", ways.router)
+api.add_router("/ways", preferences.router)
+api.add_router("/charts", charts.router)
+api.add_router("/conversion", gauges.conversion)

@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpRequest
 from ninja import Router, Schema
 
 from ringcraft import __version__
-from ringcraft.metals import BLADES, METALS
+from ringcraft.metals import BLADES, FAMILIES, METALS
 from ringcraft.planning.request import LEAVE
 from ringcraft.planning.rules import RULES
 from ringcraft.routes import STATIONS
 from ringcraft.sections import PROFILES
 from ringcraft.sizes import SCALES
 from ringcraft.styles import STYLES
-from ringcraft.styles.base import Word
+from ringcraft.styles.base import Option, Part, Style, Word
+from ringcraft.styles.orders import begins, word_begins
+from workshop.api.signed_in import person, shop
 from workshop.gauges.models import KINDS
 from workshop.jobs.models import PLACES
+from workshop.people.preferences import preferences_of
 
 router = Router()
 
@@ -34,9 +39,16 @@ class ProfileChoice(Choice):
 
 
 class MetalChoice(Choice):
-    """A metal and the family that gives it its tone."""
+    """A metal and its family."""
 
     family: str
+
+
+class FamilyChoice(Choice):
+    """A family of metals and its tone on paper and in the dim theme."""
+
+    tone: str
+    dim_tone: str
 
 
 class LeaveChoice(Choice):
@@ -45,11 +57,37 @@ class LeaveChoice(Choice):
     why: str
 
 
-class StyleChoice(Choice):
-    """A style, the stock it begins with, the words its sentence needs, and what it can be made from."""
+class PartOut(Schema):
+    """A word inside a word that has several; ``begins`` are its fields as a new order begins, by their paths."""
 
-    first: dict[str, str]
-    words: list[Word]
+    field: str
+    label: str
+    before: str
+    after: str
+    kind: str
+    placeholder: str
+    choices: list[Option]
+    when: str
+    begins: dict[str, str]
+
+
+class WordOut(PartOut):
+    """A word of a style's sentence; ``first`` is the part that a word of several begins with."""
+
+    first: str
+    parts: list[PartOut]
+    most: int
+    least: int
+
+
+class StyleChoice(Choice):
+    """A style, the words its sentence needs, and what it can be made from.
+
+    ``begins`` are the fields of the order that it begins with, by their paths, as the asker's shop types them.
+    """
+
+    begins: dict[str, str]
+    words: list[WordOut]
     stock_says: str
     profiles: list[str]
     leave: str
@@ -66,9 +104,11 @@ class Catalogue(Schema):
     """Everything a sentence can choose from."""
 
     engine: str
+    units: str
     styles: list[StyleChoice]
     profiles: list[ProfileChoice]
     metals: list[MetalChoice]
+    families: list[FamilyChoice]
     blades: list[Choice]
     rules: list[Choice]
     leave: list[LeaveChoice]
@@ -78,26 +118,44 @@ class Catalogue(Schema):
     places: list[PlaceChoice]
 
 
+def _style(style: Style[Any], units: str) -> StyleChoice:
+    return StyleChoice(
+        key=style.key,
+        title=style.title,
+        begins=begins(style, units),
+        words=[_word(word, units) for word in style.words],
+        stock_says=style.stock_says,
+        profiles=list(style.profiles),
+        leave=style.leave,
+        joined=style.joined,
+    )
+
+
+def _word(word: Word, units: str) -> WordOut:
+    parts = [PartOut(**_part(part, units)) for part in word.parts]
+    first = word.first if word.kind == "one-of" else ""
+    return WordOut(**_part(word, units), first=str(first), parts=parts, most=word.most, least=word.least)
+
+
+def _part(part: Word | Part, units: str) -> dict[str, Any]:
+    plain = {name: getattr(part, name) for name in ("field", "label", "before", "kind", "placeholder", "when")}
+    after = part.after.replace("{mm}", units)
+    return {**plain, "after": after, "choices": list(part.choices), "begins": word_begins(part, units)}
+
+
 @router.get("", response=Catalogue, operation_id="catalogue")
 def catalogue(request: HttpRequest) -> Catalogue:
-    """What can be chosen."""
+    """What can be chosen, in the asker's units."""
+    units = preferences_of(person(request), shop(request)).units
     return Catalogue(
         engine=__version__,
-        styles=[
-            StyleChoice(
-                key=s.key,
-                title=s.title,
-                first=dict(s.first),
-                words=list(s.words),
-                stock_says=s.stock_says,
-                profiles=list(s.profiles),
-                leave=s.leave,
-                joined=s.joined,
-            )
-            for s in STYLES.values()
-        ],
+        units=units,
+        styles=[_style(style, units) for style in STYLES.values()],
         profiles=[ProfileChoice(key=p.key, title=p.title, needs=list(p.needs)) for p in PROFILES.values()],
         metals=[MetalChoice(key=m.key, title=m.title, family=m.family) for m in METALS.values()],
+        families=[
+            FamilyChoice(key=f.key, title=f.title, tone=f.tone, dim_tone=f.dim_tone) for f in FAMILIES.values()
+        ],
         blades=[Choice(key=key, title=key) for key in BLADES],
         rules=[Choice(key=r.key, title=r.title) for r in RULES.values()],
         leave=[LeaveChoice(key=key, title=key, why=why) for key, why in LEAVE.items()],

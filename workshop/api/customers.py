@@ -11,12 +11,14 @@ from django.utils import timezone
 from ninja import Router, Schema
 from ninja.responses import Status
 
+from ringcraft.border import read_at
+from ringcraft.units import Length
 from workshop.api.gauges import one_gauge
 from workshop.api.signed_in import actor, person, shop
 from workshop.core.pages import page_of
 from workshop.customers import actions
-from workshop.customers.models import Customer
-from workshop.people.ways import ways_of
+from workshop.customers.models import Customer, Finger
+from workshop.people.preferences import preferences_of
 
 router = Router()
 A_PAGE = 20
@@ -37,12 +39,12 @@ class FingerIn(Schema):
     text: str
     gauge_id: int | None = None
     taken_on: date | None = None
-    width_worn_mm: float | None = None
+    width_worn_mm: float | str | None = None
     note: str = ""
 
 
 class FingerOut(Schema):
-    """A finger as measured, and the inside [mm] that it means."""
+    """A finger as measured, the inside [mm] that it means, and the width it wears as the shop writes it."""
 
     id: int
     which: str
@@ -52,6 +54,7 @@ class FingerOut(Schema):
     gauge_name: str
     taken_on: date
     width_worn_mm: float | None
+    width_worn: str
     note: str
 
 
@@ -66,64 +69,85 @@ class CustomerOut(Schema):
 
 
 class Customers(Schema):
-    """Some customers, how many there are in all, and the mark for the next ones."""
+    """Some customers, and how many there are in all."""
 
     items: list[CustomerOut]
     count: int
-    more: str
 
 
 def _customers(request: HttpRequest) -> QuerySet[Customer]:
     return Customer.objects.filter(workshop=shop(request)).prefetch_related("fingers")
 
 
+def _answered(request: HttpRequest, customer_id: int) -> dict[str, Any]:
+    return _out(request, _customers(request).get(pk=customer_id))
+
+
+def _out(request: HttpRequest, customer: Customer) -> dict[str, Any]:
+    units = preferences_of(person(request), shop(request)).units
+    kept = ("id", "name", "note", "version")
+    return {
+        **{name: getattr(customer, name) for name in kept},
+        "fingers": [_finger(f, units) for f in customer.fingers.all()],
+    }
+
+
+def _finger(finger: Finger, units: str) -> dict[str, Any]:
+    kept = ("id", "which", "text", "inside_mm", "gauge_id", "gauge_name", "taken_on", "width_worn_mm", "note")
+    wide = "" if finger.width_worn_mm is None else f"{Length(float(finger.width_worn_mm), units):g mm}"
+    return {**{name: getattr(finger, name) for name in kept}, "width_worn": wide}
+
+
 @router.get("", response=Customers, operation_id="find_customers")
-def find_customers(request: HttpRequest, q: str = "", after: str = "") -> Any:
+def find_customers(request: HttpRequest, q: str = "", limit: int = A_PAGE, offset: int = 0) -> Any:
     """The customers whose names hold the words, by name, a page at a time."""
     found = _customers(request)
     for word in q[:200].split()[:6]:
         found = found.filter(name__icontains=word)
-    return page_of(found, ("name", "id"), after, A_PAGE)
+    return page_of(found, ("name", "id"), limit, offset).map(lambda one: _out(request, one))
 
 
 @router.post("", response={201: CustomerOut}, operation_id="create_customer")
 def create_customer(request: HttpRequest, body: CustomerIn) -> Status[Any]:
     """A new customer."""
     customer = actions.create_customer(actor(request), body.name, body.note)
-    return Status(201, _customers(request).get(pk=customer.pk))
+    return Status(201, _answered(request, customer.pk))
 
 
 @router.get("/{int:customer_id}", response=CustomerOut, operation_id="read_customer")
-def read_customer(request: HttpRequest, customer_id: int) -> Customer:
+def read_customer(request: HttpRequest, customer_id: int) -> dict[str, Any]:
     """One customer."""
-    return _customers(request).get(pk=customer_id)
+    return _answered(request, customer_id)
 
 
 @router.put("/{int:customer_id}", response=CustomerOut, operation_id="edit_customer")
-def edit_customer(request: HttpRequest, customer_id: int, body: CustomerIn) -> Customer:
+def edit_customer(request: HttpRequest, customer_id: int, body: CustomerIn) -> dict[str, Any]:
     """Describe a customer anew; a stale version is refused with theirs."""
     actions.edit_customer(actor(request), customer_id, body.version, body.name, body.note)
-    return _customers(request).get(pk=customer_id)
+    return _answered(request, customer_id)
 
 
 @router.post("/{int:customer_id}/fingers", response={201: CustomerOut}, operation_id="measure_finger")
 def measure_finger(request: HttpRequest, customer_id: int, body: FingerIn) -> Status[Any]:
     """Keep one measuring of a finger."""
+    mine = preferences_of(person(request), shop(request))
+    wide = None if body.width_worn_mm in (None, "") else read_at("width_worn_mm", body.width_worn_mm, mine.units)
     details = actions.FingerDetails(
         which=body.which,
         text=body.text,
         taken_on=body.taken_on or timezone.now().date(),
         gauge=one_gauge(request, body.gauge_id) if body.gauge_id else None,
-        width_worn_mm=body.width_worn_mm,
+        width_worn_mm=wide,
         note=body.note,
     )
-    home = ways_of(person(request), shop(request)).home_scale
-    actions.measure_finger(actor(request), _customers(request).get(pk=customer_id), details, home)
-    return Status(201, _customers(request).get(pk=customer_id))
+    actions.measure_finger(
+        actor(request), _customers(request).get(pk=customer_id), details, mine.home_scale, mine.units
+    )
+    return Status(201, _answered(request, customer_id))
 
 
 @router.delete("/{int:customer_id}/fingers/{int:finger_id}", response=CustomerOut, operation_id="forget_finger")
-def forget_finger(request: HttpRequest, customer_id: int, finger_id: int) -> Customer:
+def forget_finger(request: HttpRequest, customer_id: int, finger_id: int) -> dict[str, Any]:
     """Take a measuring away that was a mistake."""
     actions.forget_finger(actor(request), _customers(request).get(pk=customer_id), finger_id)
-    return _customers(request).get(pk=customer_id)
+    return _answered(request, customer_id)

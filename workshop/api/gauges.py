@@ -1,4 +1,4 @@
-"""Gauges, their calibrations, printed charts, and one finger on all of them."""
+"""Gauges and their calibrations, and one finger on all of them."""
 
 from __future__ import annotations
 
@@ -7,22 +7,22 @@ from typing import Any
 
 from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse
-from ninja import Body, Router, Schema
+from ninja import Router, Schema
 from ninja.responses import Status
 from pydantic import TypeAdapter
 
-from ringcraft.border import SignedMm, read_request
-from ringcraft.charts import ChartRequest
+from ringcraft.border import read_request
 from ringcraft.conversion import Conversion, ConversionRequest, convert
 from ringcraft.gauges import GaugeFit, GaugeRequest
-from ringcraft.tabular import ChartLine, read_chart
 from workshop.api.signed_in import actor, person, shop
+from workshop.core.pages import MOST, page_of
 from workshop.gauges import actions
 from workshop.gauges.models import Gauge, as_request
 from workshop.paper.conversion import conversion_pdf
-from workshop.people.ways import ways_of
+from workshop.people.preferences import preferences_of
 
 router = Router()
+conversion = Router()
 _GAUGES: TypeAdapter[GaugeRequest] = TypeAdapter(GaugeRequest)
 PAPER_REACH_MM = 5.2  # of diameter, either side: more than six US sizes on one page
 
@@ -49,7 +49,7 @@ class CalibrationIn(Schema):
     """The readings of a calibration."""
 
     readings: list[Reading]
-    zero_mm: SignedMm = 0.0
+    zero_mm: float | str = 0.0
 
 
 class CalibrationOut(Schema):
@@ -75,17 +75,11 @@ class GaugeOut(Schema):
     calibrations: list[CalibrationOut]
 
 
-class ChartText(Schema):
-    """A chart as pasted."""
+class Gauges(Schema):
+    """Some gauges, and how many there are in all."""
 
-    text: str
-
-
-class ChartIn(Schema):
-    """A chart to adopt under a name."""
-
-    name: str
-    chart: ChartRequest
+    items: list[GaugeOut]
+    count: int
 
 
 class FingerOn(Schema):
@@ -108,7 +102,8 @@ def _details(body: GaugeIn) -> actions.GaugeDetails:
     return actions.GaugeDetails(body.name, body.kind, body.scale, body.place, body.put_away)
 
 
-def _out(gauge: Gauge) -> dict[str, Any]:
+def gauge_out(gauge: Gauge) -> dict[str, Any]:
+    """A gauge as the API answers it."""
     kept = ("id", "name", "kind", "scale", "place", "put_away", "version")
     return {
         **{name: getattr(gauge, name) for name in kept},
@@ -119,26 +114,26 @@ def _out(gauge: Gauge) -> dict[str, Any]:
     }
 
 
-@router.get("", response=list[GaugeOut], operation_id="list_gauges")
-def list_gauges(request: HttpRequest) -> list[dict[str, Any]]:
-    """The workshop's gauges, by name."""
-    return [_out(gauge) for gauge in _gauges(request)]
+@router.get("", response=Gauges, operation_id="list_gauges")
+def list_gauges(request: HttpRequest, limit: int = MOST, offset: int = 0) -> Any:
+    """The workshop's gauges, by name, a page at a time."""
+    return page_of(_gauges(request), ("name", "id"), limit, offset).map(gauge_out)
 
 
 @router.post("", response={201: GaugeOut}, operation_id="create_gauge")
 def create_gauge(request: HttpRequest, body: GaugeIn) -> Status[Any]:
     """Keep a new gauge."""
     gauge = actions.create_gauge(actor(request), _details(body))
-    return Status(201, _out(one_gauge(request, gauge.pk)))
+    return Status(201, gauge_out(one_gauge(request, gauge.pk)))
 
 
-@router.post("/convert", response=Conversion, operation_id="convert")
+@conversion.post("", response=Conversion, operation_id="convert")
 def convert_finger(request: HttpRequest, body: FingerOn) -> Conversion:
     """One finger on every scale and every gauge of the shop."""
     return convert(_conversion(request, body.text, body.gauge_id))
 
 
-@router.get("/conversion.pdf", operation_id="conversion_pdf")
+@conversion.get("/page.pdf", operation_id="conversion_pdf")
 def conversion_as_pdf(request: HttpRequest, text: str, gauge_id: int | None = None) -> HttpResponse:
     """The same as one printed page, six sizes either way."""
     made = convert(_conversion(request, text, gauge_id, PAPER_REACH_MM))
@@ -152,45 +147,34 @@ def _conversion(request: HttpRequest, text: str, gauge_id: int | None, reach_mm:
     ids = [gauge.pk for gauge in gauges]
     if gauge_id is not None and gauge_id not in ids:
         one_gauge(request, gauge_id)  # a stranger's is not found; one not calibrated is an ideal scale
-    home = ways_of(person(request), shop(request)).home_scale
+    mine = preferences_of(person(request), shop(request))
     return ConversionRequest(
         text=text,
-        home_scale=home,
+        home_scale=mine.home_scale,
+        units=mine.units,
         on=ids.index(gauge_id) if gauge_id in ids else None,
         gauges=tuple(read_request(_GAUGES, as_request(gauge)) for gauge in gauges),
         reach_mm=reach_mm,
     )
 
 
-@router.post("/chart/read", response=list[ChartLine], operation_id="read_chart")
-def read_pasted_chart(request: HttpRequest, body: ChartText) -> list[ChartLine]:
-    """The rows of a pasted or imported chart."""
-    return list(read_chart(body.text))
-
-
-@router.post("/chart", response={201: GaugeOut}, operation_id="adopt_chart")
-def adopt_chart(request: HttpRequest, body: Body[ChartIn]) -> Status[Any]:
-    """Adopt the good rows of a chart as a scale of the workshop."""
-    gauge = actions.adopt_chart(actor(request), body.name, body.chart)
-    return Status(201, _out(one_gauge(request, gauge.pk)))
-
-
 @router.get("/{int:gauge_id}", response=GaugeOut, operation_id="read_gauge")
 def read_gauge(request: HttpRequest, gauge_id: int) -> dict[str, Any]:
     """One gauge."""
-    return _out(one_gauge(request, gauge_id))
+    return gauge_out(one_gauge(request, gauge_id))
 
 
 @router.put("/{int:gauge_id}", response=GaugeOut, operation_id="edit_gauge")
 def edit_gauge(request: HttpRequest, gauge_id: int, body: GaugeIn) -> dict[str, Any]:
     """Describe a gauge anew; a stale version is refused with theirs."""
     actions.edit_gauge(actor(request), gauge_id, body.version, _details(body))
-    return _out(one_gauge(request, gauge_id))
+    return gauge_out(one_gauge(request, gauge_id))
 
 
 @router.post("/{int:gauge_id}/calibrations", response={201: GaugeOut}, operation_id="calibrate")
 def calibrate(request: HttpRequest, gauge_id: int, body: CalibrationIn) -> Status[Any]:
     """Keep a calibration; the ones before it stay."""
     readings = [reading.dict() for reading in body.readings]
-    actions.calibrate(actor(request), one_gauge(request, gauge_id), readings, zero_mm=body.zero_mm)
-    return Status(201, _out(one_gauge(request, gauge_id)))
+    units = preferences_of(person(request), shop(request)).caliper_units
+    actions.calibrate(actor(request), one_gauge(request, gauge_id), readings, zero_mm=body.zero_mm, units=units)
+    return Status(201, gauge_out(one_gauge(request, gauge_id)))

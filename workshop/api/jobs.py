@@ -11,11 +11,13 @@ from ninja import Body, Router, Schema
 from ninja.responses import Status
 
 from ringcraft.following import Verdict
-from ringcraft.styles import AnyPlan, AnyRing
+from ringcraft.styles import AnyRing
+from ringcraft.styles.orders import fields_of
 from ringcraft.work.kept import KeptPlanError, bare_figures
 from ringcraft.works import is_current
-from workshop.api.signed_in import actor, shop
-from workshop.core.pages import page_of
+from workshop.api.plan import AnyRingPlan
+from workshop.api.signed_in import actor, person, shop
+from workshop.core.pages import MOST, page_of
 from workshop.customers.models import Customer
 from workshop.jobs import actions, files
 from workshop.jobs.details import JobDetails, Place
@@ -24,6 +26,7 @@ from workshop.jobs.models import Job, Measure, StepDone
 from workshop.jobs.plans import followed, planned_anew
 from workshop.jobs.search import find_jobs
 from workshop.jobs.standing import Standing, standing_of, steps_done
+from workshop.people.preferences import preferences_of
 
 router = Router()
 
@@ -74,8 +77,9 @@ class Figure(Schema):
 class JobOut(Schema):
     """A job with its plan then, its plan now, and where it stands.
 
-    ``plan`` and ``now`` are null where the kept plan cannot be read: ``trouble`` says why, ``figures`` are the cut
-    lengths that can still be told. ``older`` is what an older plan cannot answer; ``current`` whether it is today's.
+    ``fields`` are its order as the asker's shop would type it, by dotted paths. ``plan`` and ``now`` are null where
+    the kept plan cannot be read: ``trouble`` says why, ``figures`` are the cut lengths that can still be told.
+    ``older`` is what an older plan cannot answer; ``current`` whether it is today's.
     """
 
     id: int
@@ -96,8 +100,9 @@ class JobOut(Schema):
     place_until: date | None
     place_version: int
     order: dict[str, Any]
-    plan: AnyPlan | None
-    now: AnyPlan | None
+    fields: dict[str, str]
+    plan: AnyRingPlan | None
+    now: AnyRingPlan | None
     wrong: str
     older: str
     trouble: str
@@ -123,11 +128,17 @@ class JobLine(Schema):
 
 
 class JobLines(Schema):
-    """Some jobs of a list, how many there are in all, and the mark for the next ones."""
+    """Some jobs of a list, and how many there are in all."""
 
     items: list[JobLine]
     count: int
-    more: str
+
+
+class ProgressOut(Schema):
+    """What a tick changes of a job: the steps done and where it stands."""
+
+    done: list[DoneOut]
+    standing: Standing
 
 
 class ClosedIn(Schema):
@@ -154,7 +165,7 @@ class AnewIn(Schema):
 class BesideOut(Schema):
     """The same order planned by today's rules, and what became different."""
 
-    plan: AnyPlan
+    plan: AnyRingPlan
     changes: list[str]
 
 
@@ -176,8 +187,8 @@ PLAIN = (
 )  # fmt: skip
 
 
-def job_out(job: Job) -> dict[str, Any]:
-    """A job as the API answers it."""
+def job_out(job: Job, units: str) -> dict[str, Any]:
+    """A job as the API answers it to a shop of these units."""
     own = {field.name: getattr(job, field.name) for field in job._meta.concrete_fields}
     rows = [row for row in job.measures.all() if row.value is not None]
     return {
@@ -185,6 +196,7 @@ def job_out(job: Job) -> dict[str, Any]:
         **_followed(job),
         "customer_id": job.customer_id,
         "order": job.order if isinstance(job.order, dict) else {},
+        "fields": fields_of(job.order, units) if isinstance(job.order, dict) else {},
         "done": _done(job),
         "measures": [
             _measure(row, sum((one.key, one.route_key) == (row.key, row.route_key) for one in rows))
@@ -192,6 +204,17 @@ def job_out(job: Job) -> dict[str, Any]:
         ],
         "standing": standing_of(job),
     }
+
+
+def answered(request: HttpRequest, job_id: int) -> dict[str, Any]:
+    """One job of the asker's workshop as it is answered; raises DoesNotExist."""
+    return job_out(one_job(request, job_id), preferences_of(person(request), shop(request)).units)
+
+
+def progress(request: HttpRequest, job_id: int) -> dict[str, Any]:
+    """Where one job stands; raises DoesNotExist."""
+    job = one_job(request, job_id)
+    return {"done": _done(job), "standing": standing_of(job)}
 
 
 def _followed(job: Job) -> dict[str, Any]:
@@ -229,43 +252,43 @@ def _details(request: HttpRequest, body: JobIn) -> JobDetails:
 
 
 @router.get("", response=JobLines, operation_id="list_jobs")
-def list_jobs(request: HttpRequest, closed: bool = False, after: str = "") -> Any:
+def list_jobs(request: HttpRequest, closed: bool = False, limit: int = MOST, offset: int = 0) -> Any:
     """The workshop's jobs, newest first, a page at a time: open ones, or those off the bench."""
     found = jobs_of(request).filter(closed_at__isnull=not closed).defer("plan", "order", "note")
-    return page_of(found, ("-number",), after)
+    return page_of(found, ("-number",), limit, offset)
 
 
 @router.get("/find", response=JobLines, operation_id="find_jobs")
-def search_jobs(request: HttpRequest, q: str, after: str = "") -> Any:
+def search_jobs(request: HttpRequest, q: str, limit: int = 20, offset: int = 0) -> Any:
     """The jobs whose customer, name, number or ticket has these words, newest first, a page at a time."""
-    return find_jobs(shop(request).pk, q, after)
+    return find_jobs(shop(request).pk, q, limit, offset)
 
 
 @router.post("", response={201: JobOut}, operation_id="create_job")
 def create_job(request: HttpRequest, body: JobIn) -> Status[Any]:
     """Save a new job."""
     job = actions.create_job(actor(request), _details(request, body), body.order)
-    return Status(201, job_out(one_job(request, job.pk)))
+    return Status(201, answered(request, job.pk))
 
 
 @router.post("/import", response={201: JobOut}, operation_id="import_job")
 def import_job(request: HttpRequest, body: Body[dict[str, Any]]) -> Status[Any]:
     """Bring in a job from its file."""
     job = files.bring_in(actor(request), body)
-    return Status(201, job_out(one_job(request, job.pk)))
+    return Status(201, answered(request, job.pk))
 
 
 @router.get("/{int:job_id}", response=JobOut, operation_id="read_job")
 def read_job(request: HttpRequest, job_id: int) -> dict[str, Any]:
     """One job."""
-    return job_out(one_job(request, job_id))
+    return answered(request, job_id)
 
 
 @router.put("/{int:job_id}", response=JobOut, operation_id="edit_job")
 def edit_job(request: HttpRequest, job_id: int, body: JobIn) -> dict[str, Any]:
     """Save a job again; a stale version is refused with theirs."""
     actions.edit_job(actor(request), job_id, body.version, _details(request, body), body.order)
-    return job_out(one_job(request, job_id))
+    return answered(request, job_id)
 
 
 @router.get("/{int:job_id}/anew", response=BesideOut, operation_id="plan_beside")
@@ -278,21 +301,21 @@ def plan_beside(request: HttpRequest, job_id: int) -> Any:
 def plan_anew(request: HttpRequest, job_id: int, body: AnewIn) -> dict[str, Any]:
     """Take today's plan in place of the kept one, which stays among the past ones."""
     actions.plan_anew(actor(request), job_id, body.version)
-    return job_out(one_job(request, job_id))
+    return answered(request, job_id)
 
 
 @router.put("/{int:job_id}/closed", response=JobOut, operation_id="close_job")
 def close_job(request: HttpRequest, job_id: int, body: ClosedIn) -> dict[str, Any]:
     """Take a job off the bench, or put it back."""
     actions.close_job(actor(request), one_job(request, job_id), body.closed)
-    return job_out(one_job(request, job_id))
+    return answered(request, job_id)
 
 
 @router.put("/{int:job_id}/place", response=JobOut, operation_id="put_job")
 def put_job(request: HttpRequest, job_id: int, body: PlaceIn) -> dict[str, Any]:
     """Say where a job is when it is not on the bench."""
     actions.put_job(actor(request), job_id, body.version, Place(body.place, body.note, body.until))
-    return job_out(one_job(request, job_id))
+    return answered(request, job_id)
 
 
 @router.get("/{int:job_id}/file", operation_id="job_file")

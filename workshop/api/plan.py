@@ -4,17 +4,20 @@ from __future__ import annotations
 
 from django.http import HttpRequest
 from ninja import Body, Router
+from pydantic import SerializeAsAny
 
-from ringcraft.charts import ChartRequest, CheckedChart, check_chart
+from ringcraft.charts import AChart, CheckedChart, check_chart
 from ringcraft.commands import SizeRequest, size_of
 from ringcraft.comparing import CompareRequest, Comparison, compare
-from ringcraft.gauges import GaugeFit, GaugeRequest, fit_gauge
+from ringcraft.gauges import AGauge, GaugeFit, fit_gauge
 from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
 from ringcraft.sizes import FingerSize
-from ringcraft.styles import AnyPlan, AnyRing, plan_ring
+from ringcraft.styles import AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
 
 router = Router()
+#: A plan as every style answers it; what a style has beside is answered too, the schema says what all have.
+AnyRingPlan = SerializeAsAny[RingPlan]
 
 
 @router.post("/size", response=FingerSize, operation_id="plan_size")
@@ -23,20 +26,20 @@ def plan_size(request: HttpRequest, asked: Body[SizeRequest]) -> FingerSize:
     return size_of(asked)
 
 
-@router.post("/ring", response=AnyPlan, operation_id="plan_ring")
+@router.post("/ring", response=AnyRingPlan, operation_id="plan_ring")
 def plan_a_ring(request: HttpRequest, order: Body[AnyRing]) -> RingPlan:
     """Plan a ring."""
     return plan_ring(order)
 
 
 @router.post("/gauge", response=GaugeFit, operation_id="plan_gauge")
-def plan_gauge(request: HttpRequest, asked: Body[GaugeRequest]) -> GaugeFit:
+def plan_gauge(request: HttpRequest, asked: Body[AGauge]) -> GaugeFit:
     """Fit a gauge."""
     return fit_gauge(asked)
 
 
 @router.post("/chart", response=CheckedChart, operation_id="plan_chart")
-def plan_chart(request: HttpRequest, asked: Body[ChartRequest]) -> CheckedChart:
+def plan_chart(request: HttpRequest, asked: Body[AChart]) -> CheckedChart:
     """Check a printed chart."""
     return check_chart(asked)
 

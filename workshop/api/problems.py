@@ -119,12 +119,15 @@ class BenchAPI(NinjaAPI):
             for name, part in made.pop("$defs", {}).items():
                 schemas.setdefault(name, part)
             schemas.setdefault(shape.__name__, made)
+        responses = schema["components"].setdefault("responses", {})
+        for status, kind in KINDS.items():
+            name = "Conflict" if status == 409 else "Problem"
+            content = {"application/json": {"schema": {"$ref": f"#/components/schemas/{name}"}}}
+            responses[kind] = {"description": kind, "content": content}
         for operations in schema["paths"].values():
             for operation in operations.values():
                 for status, kind in KINDS.items():
-                    name = "Conflict" if status == 409 else "Problem"
-                    content = {"application/json": {"schema": {"$ref": f"#/components/schemas/{name}"}}}
-                    operation["responses"][status] = {"description": kind, "content": content}
+                    operation["responses"][status] = {"$ref": f"#/components/responses/{kind}"}
         return schema
 
 

@@ -17,7 +17,7 @@ from workshop.api.problems import Problem, say
 from workshop.api.signed_in import person
 from workshop.people.accounts import enter_by_link, set_password
 from workshop.people.models import User
-from workshop.people.ways import Ways, ways_of
+from workshop.people.preferences import Preferences, preferences_of
 
 router = Router()
 BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -61,7 +61,7 @@ class Session(Schema):
     person_id: int = 0
     workshop: str = ""
     workshop_id: int = 0
-    ways: Ways = Ways()
+    ways: Preferences = Preferences()
     demo: DemoHint | None = None
 
 
@@ -76,7 +76,7 @@ def _session(request: HttpRequest) -> Session:
             person_id=user.pk,
             workshop=user.workshop.name,
             workshop_id=user.workshop.pk,
-            ways=ways_of(user, user.workshop),
+            ways=preferences_of(user, user.workshop),
         )
     name, _, password = settings.DEMO_SIGN_IN.partition(":")
     return Session(signed_in=False, demo=DemoHint(username=name, password=password) if password else None)

@@ -8,14 +8,15 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from ringcraft.border import SignedMm
+from ringcraft.border import read_at
 from workshop.api.gauges import one_gauge
-from workshop.api.jobs import JobOut, job_out, jobs_of, one_job
-from workshop.api.signed_in import actor, done_at
+from workshop.api.jobs import JobOut, ProgressOut, answered, jobs_of, one_job, progress
+from workshop.api.signed_in import actor, done_at, person, shop
 from workshop.core.models import Event
-from workshop.core.pages import page_of
+from workshop.core.pages import MOST, page_of
 from workshop.jobs import actions
 from workshop.jobs.measures import Taken, take_measure
+from workshop.people.preferences import preferences_of
 
 router = Router()
 
@@ -34,7 +35,7 @@ class MeasureIn(Schema):
     text: str
     gauge_id: int | None = None
     gauge_name: str = ""
-    zero_mm: SignedMm = 0.0
+    zero_mm: float | str = 0.0
 
 
 class EventOut(Schema):
@@ -49,40 +50,46 @@ class EventOut(Schema):
 
 
 class Events(Schema):
-    """Some lines of a history, newest first."""
+    """Some lines of a history, newest first, and how many there are in all."""
 
     items: list[EventOut]
     count: int
-    more: str
 
 
-@router.put("/{int:job_id}/steps/{key}", response=JobOut, operation_id="tick_step")
+@router.put("/{int:job_id}/steps/{key}", response=ProgressOut, operation_id="tick_step")
 def tick_step(request: HttpRequest, job_id: int, key: str, body: StepIn) -> dict[str, Any]:
-    """Say that a step is done, done again, or not done after all."""
+    """Say that a step is done, done again, or not done after all; answers what that changes."""
     job = one_job(request, job_id)
     actions.tick_step(
         actor(request), job, key, body.done, done_at(request), again=bool(body.again), minutes=body.minutes
     )
-    return job_out(one_job(request, job_id))
+    return progress(request, job_id)
 
 
 @router.put("/{int:job_id}/measures/{key}", response=JobOut, operation_id="take_measure")
 def keep_measure(request: HttpRequest, job_id: int, key: str, body: MeasureIn) -> dict[str, Any]:
     """Keep a measure; the ones before it stay in the history."""
     gauge = one_gauge(request, body.gauge_id) if body.gauge_id else None
-    taken = Taken(key, body.text, gauge, body.gauge_name, body.zero_mm, done_at(request))
+    bare = preferences_of(person(request), shop(request)).caliper_units
+    zero_mm = read_at("zero_mm", body.zero_mm, bare, signed=True)
+    taken = Taken(key, body.text, gauge, body.gauge_name, zero_mm, done_at(request), bare=bare)
     take_measure(actor(request), one_job(request, job_id), taken)
-    return job_out(one_job(request, job_id))
+    return answered(request, job_id)
 
 
 @router.get("/{int:job_id}/history", response=Events, operation_id="job_history")
-def job_history(request: HttpRequest, job_id: int, after: str = "") -> Any:
+def job_history(request: HttpRequest, job_id: int, limit: int = MOST, offset: int = 0) -> Any:
     """All that was done to a job, newest first, a page at a time."""
     job = jobs_of(request).only("pk", "workshop_id").get(pk=job_id)
     found = Event.objects.filter(workshop_id=job.workshop_id, kind="job", thing_id=job.pk).select_related("by")
-    page = page_of(found, ("-id",), after)
-    rows = [
-        {"id": e.pk, "at": e.at, "by": str(e.by or ""), "what": e.what, "before": e.before, "after": e.after}
-        for e in page.items
-    ]
-    return {"items": rows, "count": page.count, "more": page.more}
+    page = page_of(found, ("-id",), limit, offset)
+    return page.map(
+        lambda e: {
+            "id": e.pk,
+            "at": e.at,
+            "by": str(e.by or ""),
+            "what": e.what,
+            "before": e.before,
+            "after": e.after,
+        }
+    )

@@ -17,6 +17,7 @@ from workshop.gauges.models import Gauge
 from workshop.gauges.reading import read_size_on
 
 FIRST_YEAR, LAST_YEAR = 1950, 2100
+NARROWEST_MM, WIDEST_MM = 0.5, 40.0  # of a band on a finger
 
 
 @dataclass(frozen=True)
@@ -83,8 +84,8 @@ def forget_finger(actor: Actor, customer: Customer, finger_id: int) -> None:
 
 
 @transaction.atomic
-def measure_finger(actor: Actor, customer: Customer, details: FingerDetails, home: str) -> Finger:
-    """Keep one measuring of a finger; raises BadRequest at its field."""
+def measure_finger(actor: Actor, customer: Customer, details: FingerDetails, home: str, units: str = "mm") -> Finger:
+    """Keep one measuring of a finger, its bare lengths in ``units``; raises BadRequest at its field."""
     which = " ".join(details.which.split())
     errors: list[CraftError] = []
     if not which or len(which) > 60:
@@ -93,16 +94,24 @@ def measure_finger(actor: Actor, customer: Customer, details: FingerDetails, hom
         errors.append(OutOfRangeError("note", "That is too long to keep.", "At most 400 letters."))
     if not FIRST_YEAR <= details.taken_on.year <= LAST_YEAR:
         errors.append(OutOfRangeError("taken_on", "No finger was measured then.", "Write day, month and year."))
-    if details.width_worn_mm is not None and not 0.5 <= details.width_worn_mm <= 40:
-        errors.append(OutOfRangeError("width_worn_mm", "No band is that wide.", "From 0.5 to 40 mm."))
+    if details.width_worn_mm is not None and not NARROWEST_MM <= details.width_worn_mm <= WIDEST_MM:
+        errors.append(
+            OutOfRangeError(
+                "width_worn_mm",
+                "No band is that wide.",
+                "From {least:g} to {most:g mm}.",
+                least=NARROWEST_MM,
+                most=WIDEST_MM,
+            )
+        )
     inside = Decimal(0)
     try:
-        size = read_size_on(details.gauge, details.text, home)
+        size = read_size_on(details.gauge, details.text, home, units)
         inside = Decimal(f"{size.inside_diameter_mm:.4f}")
     except CraftError as problem:
         errors.append(problem.at("text"))
     if errors:
-        raise BadRequest(errors)
+        raise BadRequest(errors).in_units(units)
     finger = Finger.objects.create(
         customer=customer,
         which=which,

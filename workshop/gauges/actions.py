@@ -15,13 +15,13 @@ from ringcraft import __version__
 from ringcraft.border import read_request, to_json
 from ringcraft.charts import ChartRequest, check_chart
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError, UnreadableError
-from ringcraft.gauges import GaugeFit, GaugeRequest, fit_gauge
+from ringcraft.gauges import AGauge, GaugeFit, GaugeRequest, fit_gauge
 from ringcraft.sizes import SCALES, read_size
 from workshop.core.history import Actor, record
 from workshop.core.saving import refuse_stale
 from workshop.gauges.models import KINDS, Calibration, Gauge
 
-_GAUGE: TypeAdapter[GaugeRequest] = TypeAdapter(GaugeRequest)
+_GAUGE: TypeAdapter[GaugeRequest] = TypeAdapter(AGauge)
 FEWEST_CHART_ROWS = 3
 
 
@@ -95,9 +95,11 @@ def edit_gauge(actor: Actor, gauge_id: int, version: int | None, details: GaugeD
     return gauge
 
 
-def fit_readings(scale: str, readings: list[dict[str, Any]], zero_mm: float = 0.0) -> GaugeFit:
-    """The fit of readings as typed; raises BadRequest with the row."""
-    asked = read_request(_GAUGE, {"scale": scale, "readings": readings, "zero_mm": zero_mm})
+def fit_readings(
+    scale: str, readings: list[dict[str, Any]], zero_mm: float | str = 0.0, units: str = "mm"
+) -> GaugeFit:
+    """The fit of readings as typed, in ``units`` where they name none; raises BadRequest with the row."""
+    asked = read_request(_GAUGE, {"scale": scale, "readings": readings, "zero_mm": zero_mm, "units": units})
     try:
         return fit_gauge(asked)
     except CraftError as problem:
@@ -106,10 +108,15 @@ def fit_readings(scale: str, readings: list[dict[str, Any]], zero_mm: float = 0.
 
 @transaction.atomic
 def calibrate(
-    actor: Actor, gauge: Gauge, readings: list[dict[str, Any]], at: datetime | None = None, zero_mm: float = 0.0
+    actor: Actor,
+    gauge: Gauge,
+    readings: list[dict[str, Any]],
+    at: datetime | None = None,
+    zero_mm: float | str = 0.0,
+    units: str = "mm",
 ) -> Calibration:
     """Keep a calibration; the ones before it stay. Raises BadRequest."""
-    fit = fit_readings(gauge.scale, readings, zero_mm)
+    fit = fit_readings(gauge.scale, readings, zero_mm, units)
     kept = [{"mark": one.mark, "diameter_mm": one.read_mm} for one in fit.residuals]
     made = Calibration.objects.create(
         gauge=gauge, readings=kept, fit=to_json(fit), engine=__version__, at=at or timezone.now(), by_id=actor.user_id

@@ -28,7 +28,8 @@ MOST_GAUGE_ERROR_MM = 1.5  # a gauge further off is another scale
 class Taken:
     """A measure as typed: on which gauge, with the caliper's zero [mm], and when.
 
-    ``value`` is what a gauge elsewhere read it as, for a job that comes in from its file.
+    ``value`` is what a gauge elsewhere read it as, for a job that comes in from its file; ``bare`` is the caliper's
+    unit, in which a length is that names none.
     """
 
     key: str
@@ -38,6 +39,7 @@ class Taken:
     zero_mm: float = 0.0
     at: datetime | None = None
     value: float | None = None
+    bare: str = "mm"
 
 
 def measures_now(job: Job) -> dict[str, Measure]:
@@ -101,7 +103,12 @@ def _read(job: Job, taken: Taken) -> Reading:
         raise BadRequest([UnknownNameError("key", f"“{taken.key[:60]}” is not measured on this job.", "")])
     try:
         return read_measure(
-            taken.key, taken.text, home, taken.zero_mm, lambda text: read_size_on(taken.gauge, text, home)
+            taken.key,
+            taken.text,
+            home,
+            taken.zero_mm,
+            lambda text: read_size_on(taken.gauge, text, home, taken.bare),
+            taken.bare,
         )
     except CraftError as problem:
         raise BadRequest([problem]) from None

@@ -6,26 +6,23 @@ import re
 
 from django.db.models import Q
 
-from workshop.core.pages import MOST, Page, page_of
+from workshop.core.pages import Page, page_of
 from workshop.jobs.models import Job, folded
 
 MOST_WORDS = 6
 LARGEST_NUMBER = 2**31 - 1
 
 
-def find_jobs(workshop_id: int, words: str, after: str = "", most: int = 20) -> Page[Job]:
+def find_jobs(workshop_id: int, words: str, limit: int = 20, offset: int = 0) -> Page[Job]:
     """The jobs of a workshop that have every one of the words, newest first.
 
     A word is any part of the customer's name, the job's name or the ticket, whatever its capitals and accents;
-    figures, with or without ``#`` or ``no``, are the job's number too. Only one index is read until the jobs of the
-    page are known.
+    figures, with or without ``#`` or ``no``, are the job's number too.
     """
     found = Job.objects.filter(workshop_id=workshop_id)
     for word in _words(words):
         found = found.filter(_has(word))
-    page = page_of(found.only("number"), ("-number",), after, min(most, MOST))
-    rows = Job.objects.defer("plan", "order", "note").in_bulk([job.pk for job in page.items])
-    return Page([rows[job.pk] for job in page.items if job.pk in rows], page.count, page.more)
+    return page_of(found.defer("plan", "order", "note"), ("-number",), limit, offset)
 
 
 def _words(text: str) -> list[str]:

@@ -10,8 +10,8 @@ class Workshop(models.Model):
     """A workshop: everything that is kept belongs to one."""
 
     name = models.CharField(max_length=120)
-    ways = models.JSONField(default=dict)
-    ways_version = models.PositiveIntegerField(default=1)
+    preferences = models.JSONField(default=dict)
+    preferences_version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
         return self.name
@@ -21,8 +21,8 @@ class User(AbstractUser):
     """A person of a workshop. One without a workshop can sign in nowhere."""
 
     workshop = models.ForeignKey(Workshop, null=True, on_delete=models.PROTECT, related_name="people")
-    ways = models.JSONField(default=dict)
-    ways_version = models.PositiveIntegerField(default=1)
+    preferences = models.JSONField(default=dict)
+    preferences_version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
         return self.get_full_name() or self.username

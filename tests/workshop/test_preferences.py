@@ -7,7 +7,7 @@ import pytest
 from ringcraft.planning.tolerance import scatter_of
 from tests.workshop.conftest import Shop
 from workshop.people.models import User
-from workshop.people.ways import USUAL, Ways, kept, shop_ways, ways_of
+from workshop.people.preferences import USUAL, Preferences, overrides_of, preferences_of, shop_preferences
 
 
 def put(shop: Shop, level: str, **ways: Any) -> Any:
@@ -24,8 +24,8 @@ def test_a_person_follows_the_shop_and_the_shop_the_usual(ours: Shop) -> None:
     assert (answer["now"]["leave"], answer["now"]["blade"]) == ("exact", "6/0")
     ours.workshop.refresh_from_db()
     colleague = User.objects.create_user("colleague", password="a long enough word", workshop=ours.workshop)
-    assert ways_of(colleague, ours.workshop).blade == "3/0"
-    assert shop_ways(ours.workshop).leave == "exact"
+    assert preferences_of(colleague, ours.workshop).blade == "3/0"
+    assert shop_preferences(ours.workshop).leave == "exact"
 
 
 def test_what_is_taken_back_follows_again(ours: Shop) -> None:
@@ -35,7 +35,7 @@ def test_what_is_taken_back_follows_again(ours: Shop) -> None:
 
 def test_the_usual_scatter_is_ringcrafts_own() -> None:
     usual = scatter_of(None, None)
-    ways = Ways()
+    ways = Preferences()
     assert ways.thickness_spread_mm == usual.thickness_mm
     assert ways.cutting_spread_mm == usual.cutting_mm
     assert ways.saw_pass_spread_mm == usual.saw_pass_mm
@@ -70,7 +70,7 @@ def test_a_way_that_cannot_be_is_refused_at_its_field_and_changes_nothing(
     assert answer.status_code == 422
     assert [error["field"] for error in answer.json()["errors"]] == [field]
     ours.workshop.refresh_from_db()
-    assert ours.workshop.ways == {"leave": "large"}
+    assert ours.workshop.preferences == {"leave": "large"}
 
 
 def test_a_share_may_be_said_as_a_percentage(ours: Shop) -> None:
@@ -78,7 +78,7 @@ def test_a_share_may_be_said_as_a_percentage(ours: Shop) -> None:
 
 
 def test_a_way_that_is_no_longer_known_is_let_go() -> None:
-    assert kept({"leave": "exact", "hat": "on"}).leave == "exact"
+    assert overrides_of({"leave": "exact", "hat": "on"}).leave == "exact"
 
 
 def test_one_shops_ways_are_not_anothers(ours: Shop, theirs: Shop) -> None:

@@ -1,0 +1,108 @@
+"""The workshop's preferences and one's own: the ways of the bench, as its screen calls them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Body, Router, Schema
+
+from ringcraft.styles.base import Option
+from workshop.api.signed_in import actor, person, shop
+from workshop.people.models import User, Workshop
+from workshop.people.preferences import (
+    DECLARED,
+    Preferences,
+    overrides_of,
+    preferences_of,
+    read_overrides,
+    set_preferences,
+    shop_preferences,
+    texts_of,
+)
+
+router = Router()
+Texts = dict[str, str]
+
+
+class PreferenceField(Schema):
+    """How the form asks for a preference: the words of its sentence round it, and what it can be set to."""
+
+    field: str
+    label: str
+    before: str
+    after: str
+    choices: list[Option]
+    group: str
+
+
+class AllPreferences(Schema):
+    """What the workshop set, what this person set, what is in force for them, and what holds above each.
+
+    ``form`` is how each is asked for, in order; the levels are texts as the shop writes them.
+    """
+
+    form: list[PreferenceField]
+    workshop: Texts
+    workshop_version: int
+    mine: Texts
+    mine_version: int
+    now: Preferences
+    usual: Texts
+    shop: Texts
+
+
+def _form(units: str) -> list[PreferenceField]:
+    return [
+        PreferenceField(
+            field=name,
+            label=asked.label,
+            before=asked.before,
+            after=asked.after.replace("{mm}", units),
+            choices=list(asked.choices),
+            group=asked.group,
+        )
+        for name, (_, asked) in DECLARED.items()
+    ]
+
+
+def _all(request: HttpRequest) -> AllPreferences:
+    user, where = person(request), shop(request)
+    now = preferences_of(user, where)
+    return AllPreferences(
+        form=_form(now.units),
+        workshop=texts_of(overrides_of(where.preferences), now.units),
+        workshop_version=where.preferences_version,
+        mine=texts_of(overrides_of(user.preferences), now.units),
+        mine_version=user.preferences_version,
+        now=now,
+        usual=texts_of(Preferences(), now.units),
+        shop=texts_of(shop_preferences(where), now.units),
+    )
+
+
+def _set(request: HttpRequest, owner: User | Workshop, body: dict[str, Any]) -> AllPreferences:
+    now = preferences_of(person(request), shop(request))
+    version = body.pop("version", None)
+    if not isinstance(version, int) or isinstance(version, bool):
+        version = None
+    set_preferences(actor(request), owner, version, read_overrides(body, now.units), now.units)
+    return _all(request)
+
+
+@router.get("", response=AllPreferences, operation_id="preferences")
+def preferences(request: HttpRequest) -> AllPreferences:
+    """The preferences."""
+    return _all(request)
+
+
+@router.put("/workshop", response=AllPreferences, operation_id="set_workshop_preferences")
+def set_workshop_preferences(request: HttpRequest, body: Body[dict[str, Any]]) -> AllPreferences:
+    """Set the workshop's preferences, each as typed, empty to leave it open; a stale one is refused."""
+    return _set(request, shop(request), body)
+
+
+@router.put("/mine", response=AllPreferences, operation_id="set_my_preferences")
+def set_my_preferences(request: HttpRequest, body: Body[dict[str, Any]]) -> AllPreferences:
+    """Set one's own preferences, each as typed, empty to leave it open; a stale version is refused with theirs."""
+    return _set(request, person(request), body)

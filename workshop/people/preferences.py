@@ -1,0 +1,195 @@
+"""How a workshop does things, and how each person in it differs: units, scale, rule, policy, blade, scatter.
+
+:class:`Preferences` is the one declaration: a field with its type, its default and how the form asks for it. What one
+level sets itself (:data:`Overrides`), the form and every text of them are made from it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import Field, dataclass, field, fields, make_dataclass, replace
+from typing import Annotated, Any, get_args, get_type_hints
+
+from django.db import transaction
+from pydantic import ConfigDict, TypeAdapter
+
+from ringcraft.border import Count, Mm, PositiveMm, Share, UnitKey, bare_figures_in, read_request, request, to_json
+from ringcraft.errors import BadRequest, CraftError, OutOfRangeError
+from ringcraft.metals import BLADES, BladeKey
+from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
+from ringcraft.planning.rules import RULES, RuleKey
+from ringcraft.planning.tolerance import Spreads, scatter_of
+from ringcraft.sizes import SCALES, ScaleKey
+from ringcraft.styles.base import Option
+from ringcraft.units import UNITS, write_length
+from workshop.core.history import Actor, record
+from workshop.core.saving import refuse_stale
+from workshop.people.models import User, Workshop
+
+USUAL = scatter_of(None, None)  # how far a careful bench scatters, from ringcraft's own table
+
+
+@dataclass(frozen=True)
+class Asked:
+    """How the form asks for a preference: its label, and the words of the sentence before and after it.
+
+    ``choices`` are what it can be set to, empty where it is typed; ``group`` is the sentence it stands in.
+    """
+
+    label: str
+    before: str
+    after: str = ""
+    choices: tuple[Option, ...] = ()
+    group: str = "ways"
+
+
+def _options(titles: Mapping[str, str]) -> tuple[Option, ...]:
+    return tuple(Option(key, title) for key, title in titles.items())
+
+
+_UNITS = _options(UNITS)
+_TIMES = _options({"0": "never", "1": "once", "2": "twice"})
+_WIDE = _options({"yes": "larger", "no": "as measured"})
+_RULES = _options({key: rule.title for key, rule in RULES.items()})
+_SCALES = _options({key: scale.title for key, scale in SCALES.items()})
+_LEAVE = _options({key: key for key in LEAVE})
+_BLADES = _options({key: key for key in BLADES})
+
+
+@request
+class Preferences:
+    """The preferences in force; every one has a default with its reason in the docs."""
+
+    home_scale: Annotated[ScaleKey, Asked("Home scale", "Sizes are", choices=_SCALES)] = "us"
+    units: Annotated[UnitKey, Asked("Units", ", lengths", choices=_UNITS)] = "mm"
+    caliper_units: Annotated[UnitKey, Asked("Caliper units", ", the caliper types", ".", _UNITS)] = "mm"
+    rule: Annotated[RuleKey, Asked("Rule", "Cut by the", choices=_RULES)] = "centroid"
+    saw_passes: Annotated[Count, Asked("Saw passes", ", saw through the joint", choices=_TIMES)] = 1
+    blade: Annotated[BladeKey, Asked("Blade", "with", choices=_BLADES)] = "4/0"
+    leave: Annotated[LeaveKey, Asked("Leave", ", leave a band", choices=_LEAVE)] = "small"
+    round_to_mm: Annotated[Mm, Asked("Rounding", ", mark to", "{mm}.")] = 0.1
+    wide: Annotated[bool, Asked("Wide bands", "A wide band is cut", choices=_WIDE)] = False
+    wide_quarter_from_mm: Annotated[PositiveMm, Asked("Quarter from", ": a quarter size from")] = 6.0
+    wide_half_from_mm: Annotated[PositiveMm, Asked("Half from", ", a half from", "{mm} wide.")] = 8.0
+    thickness_spread_mm: Annotated[
+        Mm, Asked("Off in the thickness", "Our hand is off by about", "reading the thickness", group="hand")
+    ] = USUAL.thickness_mm
+    cutting_spread_mm: Annotated[Mm, Asked("Off in cutting", ",", "marking and cutting", group="hand")] = (
+        USUAL.cutting_mm
+    )
+    saw_pass_spread_mm: Annotated[Mm, Asked("Off in a saw pass", ",", "at each pass of the saw", group="hand")] = (
+        USUAL.saw_pass_mm
+    )
+    truing_spread_mm: Annotated[
+        Mm, Asked("Off in truing", ",", "truing on the mandrel ({mm}, two rings in three).", group="hand")
+    ] = USUAL.truing_mm
+    costly_share: Annotated[
+        Share, Asked("Share on the costly side", "On the costly side, at most", "of them.", group="hand")
+    ] = USUAL.chance
+
+
+def _declared() -> dict[str, tuple[Any, Asked]]:
+    """Each preference's type and how it is asked for."""
+    hints = get_type_hints(Preferences, include_extras=True)
+    out = {}
+    for name, hint in hints.items():
+        asked = next(one for one in get_args(hint) if isinstance(one, Asked))
+        out[name] = (hint, asked)
+    return out
+
+
+DECLARED = _declared()
+
+
+def _overrides(more: Iterable[tuple[str, Any, Field[Any]]] = ()) -> type[Any]:
+    open_fields = [(name, hint | None, field(default=None)) for name, (hint, _) in DECLARED.items()]
+    made = make_dataclass("Overrides", [*open_fields, *more], frozen=True, kw_only=True)
+    made.__pydantic_config__ = ConfigDict(extra="forbid")  # type: ignore[attr-defined]
+    made.__doc__ = "What one level sets itself; None follows the level above."
+    made.__module__ = __name__
+    return made
+
+
+#: What one level sets itself; None follows the level above.
+Overrides: Any = _overrides()
+_OVERRIDES: TypeAdapter[Any] = TypeAdapter(Overrides)
+
+
+def read_overrides(data: Mapping[str, Any], units: str) -> Any:
+    """What a person typed for one level, its bare figures in the units that will hold there; raises BadRequest."""
+    own = data.get("units")
+    with bare_figures_in(own if own in UNITS else units):
+        return read_request(_OVERRIDES, {name: None if value == "" else value for name, value in data.items()})
+
+
+def overrides_of(kept: Mapping[str, Any]) -> Any:
+    """What is kept at one level; a preference that is no longer known is let go."""
+    return read_request(_OVERRIDES, {name: value for name, value in kept.items() if name in DECLARED})
+
+
+def preferences_of(user: User, workshop: Workshop) -> Preferences:
+    """The preferences in force for a person: theirs, else the workshop's, else the default."""
+    return _over(shop_preferences(workshop), overrides_of(user.preferences))
+
+
+def shop_preferences(workshop: Workshop) -> Preferences:
+    """The preferences of a workshop: its own, else the default."""
+    return _over(Preferences(), overrides_of(workshop.preferences))
+
+
+def _over(base: Preferences, level: Any) -> Preferences:
+    chosen = {f.name: getattr(level, f.name) for f in fields(level) if getattr(level, f.name) is not None}
+    return replace(base, **chosen)
+
+
+def texts_of(level: Any, units: str) -> dict[str, str]:
+    """Preferences or overrides as their fields show them in a shop of these units; what is open is empty."""
+    return {name: _text(name, getattr(level, name), units) for name in DECLARED}
+
+
+def _text(name: str, value: object, units: str) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float) and name.endswith("_mm"):
+        return write_length(value, units)
+    return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+@transaction.atomic
+def set_preferences(actor: Actor, owner: User | Workshop, version: int | None, level: Any, units: str = "mm") -> None:
+    """Keep the preferences of a workshop or a person; raises BadRequest, or Stale where they were set meanwhile."""
+    try:
+        _check(level)
+    except BadRequest as problem:
+        raise problem.in_units(units) from None
+    row = owner.__class__.objects.select_for_update().get(pk=owner.pk)
+    stands = overrides_of(row.preferences)
+    before, said = to_json(stands), to_json(level)
+    refuse_stale(
+        row, version, texts_of(level, units), texts_of(stands, units), row.preferences_version, ("ways-set",)
+    )
+    if said == before:
+        return
+    owner.preferences = {name: value for name, value in said.items() if value is not None}
+    owner.preferences_version = row.preferences_version + 1
+    owner.save(update_fields=["preferences", "preferences_version"])
+    record(actor, row, "ways-set", before, said)
+
+
+def _check(level: Any) -> None:
+    """Refuse what no plan could be made with; raises BadRequest at its field."""
+    if level.round_to_mm is not None and level.round_to_mm > COARSEST_MM:
+        said, hint = "That rounds a ring a size away.", "At most {most:g mm}."
+        raise BadRequest([OutOfRangeError("round_to_mm", said, hint, most=COARSEST_MM)])
+    quarter, half = level.wide_quarter_from_mm, level.wide_half_from_mm
+    if quarter is not None and half is not None and half < quarter:
+        raise BadRequest([OutOfRangeError("wide_half_from_mm", "Half a size comes after a quarter.", "")])
+    names = {key: f"{key}_spread_mm" for key in ("thickness", "cutting", "saw_pass", "truing")}
+    spreads = Spreads(**{f"{key}_mm": getattr(level, name) for key, name in names.items()})
+    try:
+        scatter_of(spreads, level.costly_share)
+    except CraftError as problem:
+        key = problem.field.removeprefix("spread.").removesuffix("_mm")
+        raise BadRequest([problem.at(names.get(key, problem.field))]) from None
