@@ -166,7 +166,7 @@ def name_of(what: str, table: Mapping[str, object], aliases: Mapping[str, str] |
         said = f"“{text.strip()[:40]}” is not a {what} known here." if text.strip() else f"Which {what}?"
         raise UnknownNameError("", said, f"It can be {', '.join(keys)}.")
 
-    return Annotated[str, BeforeValidator(read), WithJsonSchema({"type": "string", "enum": keys}, mode="validation")]
+    return Annotated[str, BeforeValidator(read), WithJsonSchema({"type": "string", "enum": keys})]
 
 
 _INCHES, _MILLIMETRES = ("in", "inch", "inches"), ("mm", "millimetres")

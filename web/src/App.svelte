@@ -1,8 +1,8 @@
 <script lang="ts">
-  import { onMount } from 'svelte'
+  import { onMount, type Component } from 'svelte'
 
   import { caliper } from '$lib/caliper.svelte'
-  import type { Mistake } from '$lib/api/client'
+  import type { Catalogue, Mistake } from '$lib/api/client'
   import { keys } from '$lib/keys.svelte'
   import { finding } from '$lib/finding.svelte'
   import CaliperPanel from '$lib/parts/CaliperPanel.svelte'
@@ -26,18 +26,56 @@
   import TrueSizeView from './views/true-size/TrueSizeView.svelte'
   import WaysView from './views/ways/WaysView.svelte'
 
-  const LINKS = [
-    { path: '/', says: 'Bench' },
-    { path: '/ring', says: 'New ring' },
-    { path: '/customers', says: 'Customers' },
-    { path: '/gauges', says: 'Gauges' },
-    { path: '/ways', says: 'Ways' },
-  ]
+  /** What stands at a path: its first part, whether a number follows, and its place in the navigation. */
+  interface Route {
+    at: string
+    one?: boolean
+    view: Component<Record<string, unknown>>
+    nav?: string
+    props?: (catalogue: Catalogue, number: number) => Record<string, unknown>
+  }
+  const ROUTES = [
+    { at: '', view: BenchView, nav: 'Bench' },
+    { at: 'job', one: true, view: CardView, props: (_, jobId) => ({ jobId }) },
+    {
+      at: 'ring',
+      one: true,
+      view: RingView,
+      props: (catalogue, jobId) => ({ catalogue, jobId }),
+    },
+    {
+      at: 'ring',
+      view: RingView,
+      nav: 'New ring',
+      props: (catalogue) => ({ catalogue, jobId: null }),
+    },
+    {
+      at: 'customers',
+      one: true,
+      view: CustomerView,
+      props: (_, customerId) => ({ customerId }),
+    },
+    { at: 'customers', view: CustomersView, nav: 'Customers' },
+    {
+      at: 'gauges',
+      one: true,
+      view: GaugeView,
+      props: (catalogue, gaugeId) => ({ catalogue, gaugeId }),
+    },
+    { at: 'gauges', view: GaugesView, nav: 'Gauges', props: (catalogue) => ({ catalogue }) },
+    { at: 'charts', view: ChartsView },
+    { at: 'ways', view: WaysView, nav: 'Ways' },
+    { at: 'true-size', view: TrueSizeView },
+  ] as Route[]
+  const LINKS = ROUTES.filter((one) => one.nav)
   const at = $derived(router.parts[0] ?? '')
+  const number = $derived(Number(router.parts[1] ?? NaN))
+  const route = $derived(
+    ROUTES.find((one) => one.at === at && (one.one ?? false) === Number.isInteger(number)),
+  )
   let stuck = $state.raw<Mistake[]>([])
-  const number = $derived(Number(router.parts[1]))
-  const here = (path: string) =>
-    path === '/' ? at === '' || at === 'job' : `/${at}` === path && !(path === '/ring' && number)
+  const here = (link: Route) =>
+    link.at === '' ? at === '' || at === 'job' : link.at === at && !(at === 'ring' && route?.one)
 
   onMount(() => {
     void session.start()
@@ -59,31 +97,37 @@
 </script>
 
 <a href="#main" class="act sr-only focus:not-sr-only focus:absolute focus:z-50">Skip to the work</a>
-<header class="flex flex-wrap items-baseline gap-x-8 gap-y-1 px-4 pt-4 sm:px-9">
+<header class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-4 sm:px-9 md:gap-x-8">
   <p class="text-[17px] font-semibold">Plain Shank</p>
   {#if session.wasIn}
-    <nav aria-label="Main" class="flex flex-wrap gap-x-7">
-      {#each LINKS as link (link.path)}
+    <nav
+      aria-label="Main"
+      class="order-last flex w-full justify-between gap-x-3 text-[16px] md:order-none md:w-auto md:justify-start md:gap-x-7 md:text-[17px]"
+    >
+      {#each LINKS as link (link.at)}
         <a
-          href={link.path}
-          aria-current={here(link.path) ? 'page' : undefined}
+          href={`/${link.at}`}
+          aria-current={here(link) ? 'page' : undefined}
           class={[
-            'border-b-[3px] pb-2 font-medium',
-            here(link.path)
-              ? 'border-blue text-blue'
-              : 'text-soft hover:text-ink border-transparent',
-          ]}>{link.says}</a
+            'border-b-[3px] pb-1 font-medium whitespace-nowrap md:pb-2',
+            here(link) ? 'border-blue text-blue' : 'text-soft hover:text-ink border-transparent',
+          ]}>{link.nav}</a
         >
       {/each}
     </nav>
   {/if}
-  <div class="text-soft ml-auto flex gap-7 font-medium">
-    {#if session.wasIn}<span class="hidden md:inline">{session.who?.workshop}</span>{/if}
+  <div class="text-soft ml-auto flex gap-4 font-medium md:gap-7">
+    {#if session.wasIn}<span class="hidden lg:inline">{session.who?.workshop}</span>{/if}
     <button type="button" class="hover:text-ink cursor-pointer" onclick={() => theme.toggle()}>
       {theme.dim ? 'light' : 'dim'}
     </button>
-    <button type="button" class="hover:text-ink cursor-pointer" onclick={() => (keys.sheet = true)}>
-      keys ?
+    <button
+      type="button"
+      class="hover:text-ink cursor-pointer"
+      aria-label="keys"
+      onclick={() => (keys.sheet = true)}
+    >
+      <span class="hidden sm:inline">keys </span>?
     </button>
     {#if session.who?.signed_in}
       <button
@@ -114,26 +158,11 @@
     <h1 class="text-3xl">You are in.</h1>
     <p class="mt-3"><a class="quiet" href="/">To the bench</a></p>
   {:else if session.wasIn && session.catalogue}
-    {#if at === 'ring'}
-      {#key router.path}<RingView catalogue={session.catalogue} jobId={number || null} />{/key}
-    {:else if at === 'job' && number}
-      {#key router.path}<CardView jobId={number} />{/key}
-    {:else if at === 'gauges' && number}
-      {#key router.path}<GaugeView catalogue={session.catalogue} gaugeId={number} />{/key}
-    {:else if at === 'gauges'}
-      <GaugesView catalogue={session.catalogue} />
-    {:else if at === 'charts'}
-      <ChartsView />
-    {:else if at === 'customers' && number}
-      {#key router.path}<CustomerView customerId={number} />{/key}
-    {:else if at === 'customers'}
-      <CustomersView />
-    {:else if at === 'ways'}
-      <WaysView catalogue={session.catalogue} />
-    {:else if at === 'true-size'}
-      <TrueSizeView />
-    {:else if at === ''}
-      <BenchView />
+    {#if route}
+      {@const View = route.view}
+      {#key route.one || at === 'ring' ? router.path : at}
+        <View {...route.props?.(session.catalogue, number) ?? {}} />
+      {/key}
     {:else}
       <h1 class="text-3xl">There is no such place.</h1>
       <p class="mt-3"><a class="quiet" href="/">Back to the bench</a></p>

@@ -20,7 +20,7 @@ from ringcraft.styles.orders import begins, word_begins
 from workshop.api.signed_in import person, shop
 from workshop.gauges.models import KINDS
 from workshop.jobs.models import PLACES
-from workshop.people.preferences import preferences_of
+from workshop.people.preferences import Preferences, preferences_of
 
 router = Router()
 
@@ -105,6 +105,7 @@ class Catalogue(Schema):
 
     engine: str
     units: str
+    usual: Preferences
     styles: list[StyleChoice]
     profiles: list[ProfileChoice]
     metals: list[MetalChoice]
@@ -150,6 +151,7 @@ def catalogue(request: HttpRequest) -> Catalogue:
     return Catalogue(
         engine=__version__,
         units=units,
+        usual=Preferences(),
         styles=[_style(style, units) for style in STYLES.values()],
         profiles=[ProfileChoice(key=p.key, title=p.title, needs=list(p.needs)) for p in PROFILES.values()],
         metals=[MetalChoice(key=m.key, title=m.title, family=m.family) for m in METALS.values()],

@@ -71,7 +71,7 @@ class GaugeOut(Schema):
     place: str
     put_away: bool
     version: int
-    request: GaugeRequest | None
+    request: dict[str, Any] | None
     calibrations: list[CalibrationOut]
 
 

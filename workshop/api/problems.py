@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from datetime import datetime
 from typing import Any
 
@@ -128,7 +129,22 @@ class BenchAPI(NinjaAPI):
             for operation in operations.values():
                 for status, kind in KINDS.items():
                     operation["responses"][status] = {"$ref": f"#/components/responses/{kind}"}
+        _require_answers(schema)
         return schema
+
+
+def _require_answers(schema: dict[str, Any]) -> None:
+    """An answer has all its fields, those with a default too: say so of every shape that no request has."""
+    schemas = schema["components"]["schemas"]
+    asked: set[str] = set()
+    left = [str(operation.get("requestBody", "")) for ops in schema["paths"].values() for operation in ops.values()]
+    while left:
+        found = set(re.findall(r"#/components/schemas/(\w+)", left.pop())) - asked
+        asked |= found
+        left += [str(schemas[name]) for name in found]
+    for name, shape in schemas.items():
+        if name not in asked and "properties" in shape:
+            shape["required"] = sorted(shape["properties"])
 
 
 def install(api: NinjaAPI) -> None:

@@ -1,18 +1,24 @@
 import { api, ask, type Schemas } from './api/client'
+import { Pages } from './pages.svelte'
 
 export type Gauge = Schemas['GaugeOut']
 
 /** The shop's gauges, fetched once and again whenever one has changed. */
 class Gauges {
-  list = $state.raw<Gauge[]>([])
-  loaded = $state(false)
+  readonly #pages = new Pages<Gauge>()
 
-  async read() {
-    const answer = await ask(api.GET('/api/gauges'))
-    if (answer?.data) {
-      this.list = answer.data
-      this.loaded = true
-    }
+  get list(): Gauge[] {
+    return this.#pages.items
+  }
+  get loaded(): boolean {
+    return this.#pages.read
+  }
+
+  /** All of them: a sheet must be able to choose every one. */
+  read() {
+    return this.#pages.all((offset) =>
+      ask(api.GET('/api/gauges', { params: { query: { offset } } })),
+    )
   }
 
   get inUse(): Gauge[] {

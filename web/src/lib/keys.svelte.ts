@@ -39,6 +39,10 @@ class Keys {
 
   private pressed(event: KeyboardEvent) {
     if (event.ctrlKey || event.metaKey || event.altKey) return
+    if (document.querySelector('dialog[open]')) {
+      if (event.key === '?') this.sheet = false
+      return // a dialog has its own keys, Escape among them
+    }
     const target = event.target as HTMLElement
     if (target.closest('input, select, textarea')) {
       if (event.key === 'Escape') target.blur()

@@ -35,6 +35,8 @@ export type Parcel = Pick<Item, 'method' | 'path' | 'body' | 'says' | 'where'> &
   Partial<Pick<Item, 'slot' | 'key'>>
 
 const KIND = 'outbox'
+/** Doors that have moved since something was left on this device. */
+const MOVED: Record<string, string> = { '/api/gauges/chart': '/api/charts' }
 const FIRST_MS = 1_000
 const LONGEST_MS = 15_000
 const BROKEN_TRIES = 4
@@ -174,7 +176,7 @@ class Outbox {
 
   async #fetch(item: Item): Promise<Answer<unknown>> {
     const ago = Math.max(0, Math.round((Date.now() - item.at) / 1000))
-    const request = new Request(item.path, {
+    const request = new Request(MOVED[item.path] ?? item.path, {
       method: item.method,
       body: item.body === undefined ? null : JSON.stringify(item.body),
       headers: {

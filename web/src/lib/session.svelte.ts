@@ -1,5 +1,17 @@
-import { api, ask, owner, when, type Catalogue, type Mistake, type Session } from './api/client'
+import {
+  api,
+  ask,
+  owner,
+  when,
+  type Catalogue,
+  type Mistake,
+  type Problem,
+  type Schemas,
+  type Session,
+} from './api/client'
+import { shop } from './length.svelte'
 import { outbox } from './outbox.svelte'
+import { theme } from './theme.svelte'
 
 const AGAIN_MS = 2_000
 const CHANNEL = 'whose-bench'
@@ -52,6 +64,24 @@ class SessionState {
     return []
   }
 
+  /** What can be chosen, in the units of whoever is signed in. */
+  private async choose(): Promise<Problem | null> {
+    const answer = await ask(api.GET('/api/catalogue'))
+    if (!answer?.data) return answer?.problem ?? { status: 0, errors: [] }
+    this.catalogue = answer.data
+    theme.tones(answer.data.families)
+    return null
+  }
+
+  /** Other ways hold now: the sheets begin with them, and the catalogue speaks in their units. */
+  async follow(ways: Schemas['Preferences']) {
+    if (!this.who) return
+    const moved = this.who.ways?.units !== ways.units
+    this.who = { ...this.who, ways }
+    shop.units = ways.units
+    if (moved) await this.choose()
+  }
+
   private async settle(answer: Awaited<ReturnType<typeof ask<Session>>>): Promise<Mistake[]> {
     if (!answer) return []
     if (answer.problem) return answer.problem.errors
@@ -81,10 +111,11 @@ class SessionState {
     )
       return this.clear()
     if (session.signed_in) Object.assign(owner, { person: person_id, workshop: workshop_id })
-    if (session.signed_in && !this.catalogue) {
-      const answer = await ask(api.GET('/api/catalogue'))
-      if (!answer?.data) return this.retry(answer?.problem?.errors ?? [])
-      this.catalogue = answer.data
+    const units = session.ways.units
+    if (session.signed_in) shop.units = units
+    if (session.signed_in && (!this.catalogue || this.catalogue.units !== units)) {
+      const problem = await this.choose()
+      if (problem) return this.retry(problem.errors)
     }
     this.away = []
     this.who = session

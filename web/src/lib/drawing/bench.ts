@@ -26,6 +26,8 @@ export interface BenchDrawing {
 
 const BIGGEST = 3 // px a mm: the largest scale the bench is drawn at
 const SMALLEST = 0.6
+const COMFORT = 1.7 // px a mm: small, and a ring can still be told from the next
+const WIDE = 980 // px, from here on the bench is one line
 const FINER = 0.96 // from one scale to the next smaller one
 const MOST_NAMED = 40 // more names than that leave no room for the rings; each still says its own
 const BARE = 0.9 // px a mm, where rings stand without their names
@@ -56,12 +58,17 @@ interface How {
  * shared evenly. Where there is not enough, everything is drawn smaller, still at one scale; many rings stand without
  * their names, piled as high as the width makes it needful.
  */
-export function benchDrawing(rings: BenchRing[], stations: Station[], width: number): BenchDrawing {
+export function benchDrawing(
+  rings: BenchRing[],
+  stations: Station[],
+  width: number,
+  biggest = BIGGEST,
+): BenchDrawing {
   const groups = stations.map((one) => rings.filter((ring) => standsAt(ring) === one.key))
   const widths = (how: How) => stations.map((one, i) => stationWidth(one, groups[i] ?? [], how))
   const total = (how: How) => widths(how).reduce((a, b) => a + b, 0)
   const named = rings.length <= MOST_NAMED
-  const how: How = { perMm: named ? BIGGEST : BARE, named, high: LOW }
+  const how: How = { perMm: named ? biggest : Math.min(BARE, biggest), named, high: LOW }
   while (!named && how.high < HIGH && total(how) > width) how.high += BARE_ROW
   while (how.perMm > SMALLEST && total(how) > width) how.perMm *= FINER
   const wide = widths(how)
@@ -81,6 +88,37 @@ export function benchDrawing(rings: BenchRing[], stations: Station[], width: num
     placed,
     pot: pot(placed, slots),
   }
+}
+
+/** The bench on a narrow screen: folded into rows one under the other, all at one scale.
+ *
+ * Stations where nothing stands are left out; each row holds as many as fit with their rings at a scale that can be
+ * told apart. On a wide screen it is one row.
+ */
+export function benchRows(rings: BenchRing[], stations: Station[], width: number): BenchDrawing[] {
+  if (width >= WIDE) return [benchDrawing(rings, stations, width)]
+  const named = rings.length <= MOST_NAMED
+  const how: How = { perMm: named ? COMFORT : BARE, named, high: named ? LOW : HIGH }
+  const rows: Station[][] = []
+  let left = 0
+  for (const station of stations) {
+    const here = rings.filter((ring) => standsAt(ring) === station.key)
+    if (!here.length) continue
+    const need = stationWidth(station, here, how)
+    if (!rows.length || need > left) {
+      rows.push([])
+      left = width
+    }
+    rows[rows.length - 1]?.push(station)
+    left -= need
+  }
+  const groups = rows.map((row) => ({
+    row,
+    here: rings.filter((ring) => row.some((one) => one.key === standsAt(ring))),
+  }))
+  const first = groups.map(({ row, here }) => benchDrawing(here, row, width))
+  const scale = Math.min(...first.map((one) => one.perMm))
+  return groups.map(({ row, here }) => benchDrawing(here, row, width, scale))
 }
 
 function stationWidth(station: Station, rings: BenchRing[], how: How): number {

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { length } from '$lib/length.svelte'
   import type { Schemas } from '$lib/api/client'
   import { moved } from '$lib/drawing/scale'
 
@@ -11,7 +12,7 @@
   }
   let { handle, x, y, perMm, onmove }: Props = $props()
   let from = $state.raw<{ x: number; handle: Schemas['Handle'] } | null>(null)
-  const shown = $derived(handle.value.toFixed(2))
+  const shown = $derived(length(handle.value))
 
   function keyed(event: KeyboardEvent) {
     const ways: Record<string, number> = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { labelled, length } from '$lib/length.svelte'
   import type { Schemas } from '$lib/api/client'
   import { section as draw } from '$lib/drawing/scale'
 
@@ -21,7 +22,7 @@
     height="108"
     class="max-w-full"
     role="img"
-    aria-label={`Section of the stock with its neutral line ${section.neutral_mm.toFixed(2)} mm above the inside.`}
+    aria-label={`Section of the stock with its neutral line ${labelled(section.neutral_mm)} above the inside.`}
   >
     <path d={drawing.path} fill={`var(--${family})`} class="metal" />
     <line
@@ -32,11 +33,11 @@
       class="neutral"
     />
     <text x={drawing.right + 14} y={drawing.neutralY + 5} class="told"
-      >{section.neutral_mm.toFixed(2)}</text
+      >{length(section.neutral_mm)}</text
     >
   </svg>
   <figcaption class="text-soft text-[15px] leading-snug">
-    {words}, {many} times; finger below, neutral line at {section.neutral_mm.toFixed(2)}
+    {words}, {many} times; finger below, neutral line at {length(section.neutral_mm)}
   </figcaption>
 </figure>
 

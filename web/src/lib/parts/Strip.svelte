@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { length } from '$lib/length.svelte'
   import type { Schemas } from '$lib/api/client'
   import { pathData, shapeData } from '$lib/drawing/paths'
   import { strip } from '$lib/drawing/scale'
@@ -220,7 +221,7 @@
   </svg>
   {#if drawing.truncated && ruled}
     <p class="text-soft text-[15px]">
-      {blank.width_mm.toFixed(1)} wide: its length is to scale, its width is cut short here.
+      {length(blank.width_mm, 1)} wide: its length is to scale, its width is cut short here.
     </p>
   {/if}
 </div>

@@ -10,7 +10,8 @@
   const first = $derived(plan.taper.marks[0]?.diameter_mm ?? 0)
   const last = $derived(plan.taper.marks[plan.taper.marks.length - 1]?.diameter_mm ?? 1)
   const within = (mm: number) => Math.min(Math.max(mm, first), last)
-  const wanted = $derived(plan.wanted_mm)
+  // a size beside the scale's own marks is drawn at their end: beyond it there is no mandrel
+  const wanted = $derived(within(plan.wanted_mm))
   const low = $derived(drawing.x(within(plan.closing.low_mm)))
   const high = $derived(drawing.x(within(plan.closing.high_mm)))
   const outline = $derived(
@@ -26,9 +27,7 @@
 <figure class={[stale && 'stale', 'eased']}>
   <svg
     viewBox={`0 0 ${WIDTH} 122`}
-    width={WIDTH}
-    height="122"
-    class="max-w-full"
+    class="w-full"
     role="img"
     aria-label={`Mandrel: wanted ${plan.wanted_text}, closes at ${plan.closing.text}, four in five between ${plan.closing.low_text} and ${plan.closing.high_text}.`}
   >
@@ -43,7 +42,7 @@
       x={low}
       width={Math.max(high - low, 3)}
       y={MIDDLE - drawing.half(wanted) + 26}
-      height={drawing.half(wanted) * 2 - 32}
+      height={Math.max(drawing.half(wanted) * 2 - 32, 3)}
       class="range"
     />
     <line

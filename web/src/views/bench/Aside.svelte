@@ -2,12 +2,13 @@
   import { api, ask, isAway, type Job, type Mistake, type Schemas } from '$lib/api/client'
   import { outbox } from '$lib/outbox.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
+  import { Pages } from '$lib/pages.svelte'
   import { router } from '$lib/router.svelte'
   import { dueWords } from '$lib/text'
 
   let { onbrought }: { onbrought: () => void } = $props()
   let mistakes = $state.raw<Mistake[]>([])
-  let off = $state.raw<Schemas['JobLines'] | null>(null)
+  const off = new Pages<Schemas['JobLine']>()
   let picker: HTMLInputElement | undefined = $state()
 
   const LARGEST = 1_500_000
@@ -45,13 +46,10 @@
     }
   }
 
-  async function showOff(after = '') {
-    const query = { closed: true, after }
-    const answer = await ask(api.GET('/api/jobs', { params: { query } }))
-    if (answer?.problem) mistakes = answer.problem.errors
-    else if (answer)
-      off = { ...answer.data, items: [...(after ? (off?.items ?? []) : []), ...answer.data.items] }
-  }
+  const showOff = () =>
+    off.begin((offset) =>
+      ask(api.GET('/api/jobs', { params: { query: { closed: true, offset } } })),
+    )
 </script>
 
 <div class="text-soft mt-6 flex flex-wrap gap-x-8 gap-y-2">
@@ -66,8 +64,8 @@
   <button type="button" class="quiet" onclick={() => picker?.click()}>Bring in a job file</button>
   <button type="button" class="quiet" onclick={() => showOff()}>Off the bench</button>
 </div>
-<Mistakes {mistakes} />
-{#if off}
+<Mistakes mistakes={[...mistakes, ...off.mistakes]} />
+{#if off.read}
   <ul class="mt-3" aria-label="Off the bench">
     {#each off.items as job (job.id)}
       <li>
@@ -82,7 +80,7 @@
     {/each}
   </ul>
   {#if off.more}
-    <button type="button" class="quiet" onclick={() => showOff(off?.more)}
+    <button type="button" class="quiet" onclick={() => off.go()}
       >{off.items.length} of {off.count}: go on</button
     >
   {/if}

@@ -11,6 +11,7 @@
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
   import { clock as hour, countdown, dayWords, dueWords, minutes } from '$lib/text'
+  import StripMotif from '$lib/parts/StripMotif.svelte'
   import Aside from './Aside.svelte'
   import Line from './Line.svelte'
 
@@ -89,7 +90,7 @@
 <Mistakes {mistakes} />
 {#if bench}
   {@const day = bench.day}
-  <div class="flex items-start justify-between gap-8">
+  <div class="flex flex-col gap-x-8 gap-y-3 md:flex-row md:items-start md:justify-between">
     <div class="max-w-[54rem]">
       <h1 class="text-[30px] leading-[1.3]" data-testid="now">
         {#if day.now_id}
@@ -103,7 +104,8 @@
             ? day.says || 'All that is on the bench is done.'
             : 'Nothing is at the bench: all that is open is elsewhere.'}
         {:else}
-          Nothing is on the bench. <a class="quiet" href="/ring">Make a ring</a>.
+          {bench.ever ? 'Nothing is on the bench.' : 'The bench is clear.'}
+          <a class="quiet" href="/ring">Make {bench.ever ? 'a' : 'the first'} ring</a>.
         {/if}
       </h1>
       {#if day.now_id}
@@ -111,7 +113,7 @@
       {/if}
     </div>
     {#if first?.standing.ready_at}
-      <p class="shrink-0 text-right" aria-live="off">
+      <p class="shrink-0 md:text-right" aria-live="off">
         <span class="figure text-flame-text text-[42px]" data-testid="wait"
           >{countdown(new Date(first.standing.ready_at), clock.now)}</span
         ><br />
@@ -124,12 +126,22 @@
         </span>
       </p>
     {:else if pot.length}
-      <p class="text-flame-text shrink-0 text-right text-[19px] font-medium">
+      <p class="text-flame-text shrink-0 text-[19px] font-medium md:text-right">
         {pot.length === 1 ? 'One ring is' : `${pot.length} rings are`} ready in the pot
       </p>
     {/if}
   </div>
 
+  {#if !bench.rings.length && !bench.ever}
+    <div class="mt-7"><StripMotif /></div>
+    <p class="mt-6 max-w-[46rem] text-[19px] leading-[1.6]">
+      Say the finger, the metal and the stock; the length to cut stands there with its reasons, and
+      its card leads from the first cut to the hand-over. Before that, if you like:
+      <a class="quiet" href="/gauges">read your mandrel's marks</a>, so that sizes mean what your
+      tools say, and <a class="quiet" href="/ways">say how you do things</a>. The key
+      <kbd class="kbd">?</kbd> lists the others.
+    </p>
+  {/if}
   {#if bench.rings.length}
     <div class="mt-7">
       <Line

@@ -1,38 +1,29 @@
 <script lang="ts">
-  import { api, ask, type Job, type Mistake, type Schemas } from '$lib/api/client'
+  import { api, ask, type Job, type Schemas } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
+  import { Pages } from '$lib/pages.svelte'
   import { session } from '$lib/session.svelte'
   import { whenWords } from '$lib/text'
   import { told } from './history'
 
   let { job }: { job: Job } = $props()
-  let lines = $state.raw<Schemas['EventOut'][]>([])
-  let count = $state(0)
-  let more = $state('')
-  let mistakes = $state.raw<Mistake[]>([])
+  const lines = new Pages<Schemas['EventOut']>()
 
-  async function read(after: string) {
-    const params = { path: { job_id: job.id }, query: { after } }
-    const answer = await ask(api.GET('/api/jobs/{job_id}/history', { params }))
-    if (answer?.problem) mistakes = answer.problem.errors
-    else if (answer) {
-      lines = after ? [...lines, ...answer.data.items] : answer.data.items
-      ;({ count, more } = answer.data)
-      mistakes = []
-    }
-  }
   // the job has changed: read its history again from the newest line
   $effect(() => {
-    if (job) void read('')
+    const path = { job_id: job.id }
+    void lines.begin((offset) =>
+      ask(api.GET('/api/jobs/{job_id}/history', { params: { path, query: { offset } } })),
+    )
   })
 </script>
 
 <section class="border-hairline mt-3 border-y py-2" aria-label="History" data-testid="history">
-  <Mistakes {mistakes} />
+  <Mistakes mistakes={lines.mistakes} />
   <ol class="max-h-[19rem] overflow-y-auto text-[16px]">
-    {#each lines as line (line.id)}
+    {#each lines.items as line (line.id)}
       <li class="grid gap-x-4 py-0.5 sm:grid-cols-[11rem_9rem_minmax(0,1fr)]">
         <span class="text-soft">{whenWords(line.at, clock.now)}</span>
         <span class="text-soft">{line.by}</span>
@@ -44,9 +35,9 @@
       </li>
     {/each}
   </ol>
-  {#if more}
-    <button type="button" class="quiet text-[16px]" onclick={() => read(more)}
-      >{lines.length} of {count}: go on</button
+  {#if lines.more}
+    <button type="button" class="quiet text-[16px]" onclick={() => lines.go()}
+      >{lines.items.length} of {lines.count}: go on</button
     >
   {/if}
 </section>

@@ -6,12 +6,12 @@
   import { clock } from '$lib/clock.svelte'
   import { Draft } from '$lib/draft.svelte'
   import { gauges } from '$lib/gauges.svelte'
+  import { length } from '$lib/length.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import { outbox } from '$lib/outbox.svelte'
   import { session } from '$lib/session.svelte'
   import { whenWords } from '$lib/text'
-  import { withUnit } from '$lib/units'
 
   import type { Card } from './card.svelte'
 
@@ -66,14 +66,13 @@
 
   async function keep() {
     const same = text === (kept?.text ?? '') && (!isSize || gauge === String(kept?.gauge_id ?? ''))
-    const sent = pending && (pending.body as { text: string }).text === sentText()
+    const sent = pending && (pending.body as { text: string }).text === text
     if (same || sent || (!text && !kept)) return true
-    const length = asked.kind === 'length'
     const body = {
-      text: sentText(),
+      text,
       gauge_id: isSize && gauge ? Number(gauge) : null,
       gauge_name: '',
-      zero_mm: length ? withUnit(caliper.zero || '0', units) : 0,
+      zero_mm: asked.kind === 'length' ? caliper.zero || '0' : 0,
     }
     if (isSize) localStorage.setItem(GAUGE, gauge)
     const typed = text
@@ -92,9 +91,6 @@
     mistakes = []
     if (text === typed) draft.done()
     return true
-  }
-  function sentText(): string {
-    return asked.kind === 'length' ? withUnit(text, units) : text
   }
   async function entered(event: KeyboardEvent) {
     if (event.key !== 'Enter') return
@@ -142,7 +138,7 @@
     >
   {/if}
   {#if kept?.zero_mm}
-    <span class="text-soft ml-3 text-[16px]">zero {kept.zero_mm.toFixed(2)} taken off</span>
+    <span class="text-soft ml-3 text-[16px]">zero {length(kept.zero_mm)} taken off</span>
   {/if}
   {#if kept && kept.readings > 1}
     <span class="text-soft ml-3 text-[16px]"

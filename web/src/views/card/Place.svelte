@@ -2,11 +2,13 @@
   import { onMount, untrack } from 'svelte'
 
   import type { Job } from '$lib/api/client'
+  import { dayText, NO_DAY, readDay } from '$lib/day'
   import { Editing } from '$lib/editing.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import DraftSays from '$lib/parts/DraftSays.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Theirs from '$lib/parts/Theirs.svelte'
+  import DayWord from '$lib/parts/DayWord.svelte'
   import Word from '$lib/parts/Word.svelte'
   import { outbox } from '$lib/outbox.svelte'
   import { session } from '$lib/session.svelte'
@@ -17,7 +19,7 @@
   const fields = (place: string, note: string, until: unknown) => ({
     place,
     note,
-    until: typeof until === 'string' ? until : '',
+    until: typeof until === 'string' ? dayText(until) : '',
   })
   const stands = () => fields(job.place, job.place_note, job.place_until)
   const editing = untrack(
@@ -54,13 +56,18 @@
   async function put(event?: SubmitEvent) {
     event?.preventDefault()
     const said = editing.send()
+    const until = said.until.trim() ? readDay(said.until) : null
+    if (said.until.trim() && !until) {
+      editing.mistakes = [{ field: 'until', ...NO_DAY }]
+      return
+    }
     const answer = await card.send({
       method: 'PUT',
       path: `/api/jobs/${job.id}/place`,
       body: {
         place: said.place,
         note: said.note,
-        until: said.until || null,
+        until,
         version: editing.version,
       },
       says: `${job.customer_name || job.title} ${title(said.place)}`,
@@ -87,11 +94,10 @@
       placeholder="a note"
       mistakes={editing.mistakes}
     />
-    until <Word
+    until <DayWord
       bind:value={editing.said.until}
       label="Until"
       field="until"
-      type="date"
       mistakes={editing.mistakes}
     />{/if}{#if editing.touched && !editing.rows}
     <button class="act ml-2 text-[16px] leading-tight">Say so</button>

@@ -1,5 +1,13 @@
 /** A job on its card: its steps as they stand, ticks that are still on their way laid over them. */
-import { api, ask, isAway, type Answer, type Job, type Mistake } from '$lib/api/client'
+import {
+  api,
+  ask,
+  isAway,
+  type Answer,
+  type Job,
+  type Mistake,
+  type Schemas,
+} from '$lib/api/client'
 import { outbox, type Parcel } from '$lib/outbox.svelte'
 import { router } from '$lib/router.svelte'
 import { doneTimes, worded } from './overlay'
@@ -45,6 +53,15 @@ export class Card {
     return true
   }
 
+  /** Lay what a tick has changed on the job that was read. */
+  #progress(answer: Answer<Schemas['ProgressOut']>) {
+    if (answer.data && this.job) {
+      this.job = { ...this.job, ...answer.data }
+      this.mistakes = []
+    } else if (answer.problem && !isAway(answer.problem.status))
+      this.mistakes = answer.problem.errors
+  }
+
   /** Send a change of this job; where nobody answers it stays on its way and the card goes on. */
   async send(parcel: Omit<Parcel, 'where'>): Promise<Answer<Job>> {
     const answer = await outbox.send<Job>({ ...parcel, where: `/job/${this.jobId}` })
@@ -56,12 +73,14 @@ export class Card {
     const step = this.step
     if (!step || !this.job) return
     const name = this.job.customer_name || this.job.title
-    const answer = await this.send({
+    const answer = await outbox.send<Schemas['ProgressOut']>({
+      where: `/job/${this.jobId}`,
       method: 'PUT',
       path: `/api/jobs/${this.jobId}/steps/${step.key}`,
       body: { done: isDone, again },
       says: `${name}: “${step.title}” ${isDone ? 'done' : 'not done after all'}`,
     })
+    this.#progress(answer)
     if (again || !isDone || (answer.problem && !isAway(answer.problem.status))) return
     if (this.step?.key === step.key) this.go(1) // unless another step is looked at by now
   }

@@ -1,9 +1,10 @@
 <script lang="ts">
   import { onMount } from 'svelte'
 
-  import { api, ask, isAway, type Mistake, type Schemas } from '$lib/api/client'
+  import { api, ask, isAway, type Answer, type Mistake, type Schemas } from '$lib/api/client'
   import { Draft } from '$lib/draft.svelte'
   import { gauges, type Gauge } from '$lib/gauges.svelte'
+  import { Live } from '$lib/live.svelte'
   import { outbox } from '$lib/outbox.svelte'
   import DraftSays from '$lib/parts/DraftSays.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
@@ -12,16 +13,14 @@
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
 
-  const EXAMPLE = 'US 7; 17,32; 54,4\nUS 11; 20,57; 66,1'
+  const EXAMPLE = 'US 5; 15,69; 49,3\nUS 9; 18,95; 58,1'
   let text = $state('')
   let name = $state('')
-  let lines = $state.raw<Schemas['ChartLine'][]>([])
-  let checked = $state.raw<Schemas['CheckedChart'] | null>(null)
-  let mistakes = $state.raw<Mistake[]>([])
-  const chart = $derived({
-    rows: lines,
-    home_scale: session.who?.ways?.home_scale ?? 'us',
-  } as Schemas['ChartRequest'])
+  const live = new Live<Checked>(120)
+  let refused = $state.raw<Mistake[]>([])
+  const checked = $derived(live.answer?.checked ?? null)
+  const mistakes = $derived([...live.mistakes, ...refused])
+  const units = $derived(session.who?.ways?.units ?? 'mm')
 
   const draft = new Draft(
     'charts',
@@ -32,37 +31,38 @@
   $effect(() => draft.keep())
   $effect(() => {
     const body = { text }
-    const abort = new AbortController()
-    const timer = setTimeout(() => void check(body, abort.signal), 120)
-    return () => {
-      clearTimeout(timer)
-      abort.abort()
-    }
+    refused = []
+    if (!text.trim()) return live.clear()
+    const ways = { home_scale: session.who?.ways?.home_scale ?? 'us', units }
+    return live.want((signal) => check(body, ways, signal))
   })
 
-  async function check(body: { text: string }, signal: AbortSignal) {
-    if (!body.text.trim()) {
-      checked = null
-      mistakes = []
-      return
-    }
-    const read = await ask(api.POST('/api/gauges/chart/read', { body, signal }))
-    if (read?.problem) mistakes = read.problem.errors
-    if (!read?.data) return
-    lines = read.data
+  interface Checked {
+    chart: Schemas['ChartRequest']
+    checked: Schemas['CheckedChart']
+  }
+
+  /** The rows as they were read, and what each of them says of itself. */
+  async function check(
+    body: { text: string },
+    ways: {
+      home_scale: Schemas['ChartRequest']['home_scale']
+      units: Schemas['ChartRequest']['units']
+    },
+    signal: AbortSignal,
+  ): Promise<Answer<Checked> | undefined> {
+    const read = await ask(api.POST('/api/charts/read', { body, signal }))
+    if (!read?.data) return read
+    const chart = { rows: read.data.items, ...ways }
     const answer = await ask(api.POST('/api/plan/chart', { body: chart, signal }))
-    if (answer?.problem) mistakes = answer.problem.errors
-    else if (answer) {
-      checked = answer.data
-      mistakes = []
-    }
+    return answer?.data ? { data: { chart, checked: answer.data }, problem: null } : answer
   }
 
   async function open(event: Event) {
     const file = (event.target as HTMLInputElement).files?.[0]
     if (!file) return
     if (file.size > 400_000)
-      mistakes = [{ field: 'text', message: 'No chart is that large.', hint: '' }]
+      refused = [{ field: 'text', message: 'No chart is that large.', hint: '' }]
     else text = await file.text()
   }
 
@@ -70,13 +70,13 @@
     event.preventDefault()
     const answer = await outbox.send<Gauge>({
       method: 'POST',
-      path: '/api/gauges/chart',
-      body: { name, chart },
+      path: '/api/charts',
+      body: { name, chart: live.answer?.chart },
       says: `the chart ${name}`,
       where: '/charts',
       slot: draft.slot,
     })
-    if (answer.problem) mistakes = isAway(answer.problem.status) ? [] : answer.problem.errors
+    if (answer.problem) refused = isAway(answer.problem.status) ? [] : answer.problem.errors
     else {
       draft.done()
       await gauges.read()
@@ -93,7 +93,9 @@
 <div class="mt-4 grid gap-10 lg:grid-cols-[26rem_1fr]">
   <div>
     <label class="block" for="chart-text"
-      >Paste it, one row a line: size, inside diameter, circumference in mm.</label
+      >Paste it, one row a line: size, inside diameter, circumference{units === 'mm'
+        ? ' in mm'
+        : ', in inches unless its head says mm'}.</label
     >
     <textarea
       id="chart-text"

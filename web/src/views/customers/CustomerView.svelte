@@ -12,8 +12,11 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Word from '$lib/parts/Word.svelte'
+  import { labelled } from '$lib/length.svelte'
   import { router } from '$lib/router.svelte'
+  import { session } from '$lib/session.svelte'
 
+  const units = $derived(session.who?.ways?.units ?? 'mm')
   let { customerId }: { customerId: number } = $props()
   let customer = $state.raw<Schemas['CustomerOut'] | null>(null)
   let missing = $state(false)
@@ -96,7 +99,6 @@
   }
   async function measure(event: SubmitEvent) {
     event.preventDefault()
-    const width = Number(finger.width.replace(',', '.'))
     const sent = { which: finger.which, text: finger.text }
     const answer = await outbox.send<Schemas['CustomerOut']>({
       method: 'POST',
@@ -105,7 +107,7 @@
         which: finger.which,
         text: finger.text,
         gauge_id: finger.on ? Number(finger.on) : null,
-        width_worn_mm: finger.width.trim() ? (Number.isNaN(width) ? -1 : width) : null,
+        width_worn_mm: finger.width.trim() || null,
         note: finger.note,
       },
       says: `a finger of ${said.name}`,
@@ -166,9 +168,9 @@
       <li class="border-hairline flex flex-wrap items-baseline gap-x-6 border-b py-2">
         <span class="w-32">{one.which}</span>
         <span class="figure w-28 text-[28px]"><Say text={one.text} /></span>
-        <span>on {one.gauge_name || 'an ideal scale'}, {one.inside_mm.toFixed(2)} mm inside</span>
+        <span>on {one.gauge_name || 'an ideal scale'}, {labelled(one.inside_mm)} inside</span>
         <span class="text-soft"
-          >{one.taken_on}{one.width_worn_mm ? `; worn ${one.width_worn_mm} wide` : ''}{one.note
+          >{one.taken_on}{one.width_worn ? `; worn ${one.width_worn} wide` : ''}{one.note
             ? `; ${one.note}`
             : ''}</span
         >
@@ -203,7 +205,8 @@
       field="width_worn_mm"
       placeholder="any"
       {mistakes}
-    /> mm wide,
+    />
+    {units} wide,
     <Word
       bind:value={finger.note}
       label="Note on the finger"

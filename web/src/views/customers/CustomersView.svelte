@@ -8,21 +8,24 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Word from '$lib/parts/Word.svelte'
+  import { Live } from '$lib/live.svelte'
+  import { Pages } from '$lib/pages.svelte'
   import { router } from '$lib/router.svelte'
 
   let words = $state('')
   let name = $state('')
-  let found = $state.raw<Schemas['Customers'] | null>(null)
+  const found = new Pages<Schemas['CustomerOut']>()
+  const live = new Live<null>(60)
   let mistakes = $state.raw<Mistake[]>([])
 
   $effect(() => {
     const q = words
-    const abort = new AbortController()
-    const timer = setTimeout(() => void look(q, '', abort.signal), 60)
-    return () => {
-      clearTimeout(timer)
-      abort.abort()
-    }
+    return live.want(async (signal) => {
+      await found.begin((offset) =>
+        ask(api.GET('/api/customers', { params: { query: { q, offset } }, signal })),
+      )
+      return undefined
+    })
   })
 
   const draft = new Draft(
@@ -33,15 +36,6 @@
   onMount(() => void draft.begin())
   $effect(() => draft.keep())
 
-  async function look(q: string, after: string, signal?: AbortSignal) {
-    const params = { query: { q, after } }
-    const answer = await ask(api.GET('/api/customers', { params, ...(signal ? { signal } : {}) }))
-    if (answer?.data)
-      found = {
-        ...answer.data,
-        items: [...(after ? (found?.items ?? []) : []), ...answer.data.items],
-      }
-  }
   async function keep(event: SubmitEvent) {
     event.preventDefault()
     const answer = await outbox.send<Schemas['CustomerOut']>({
@@ -65,7 +59,7 @@
   Look for <Word bind:value={words} label="Look for" field="q" placeholder="part of a name" />
 </p>
 <ul class="border-hairline mt-4 border-t" aria-label="Customers found">
-  {#each found?.items ?? [] as customer (customer.id)}
+  {#each found.items as customer (customer.id)}
     {@const finger = customer.fingers[0]}
     <li class="border-hairline border-b">
       <a href={`/customers/${customer.id}`} class="hover:bg-wash flex flex-wrap gap-x-8 py-2">
@@ -81,11 +75,11 @@
       </a>
     </li>
   {:else}
-    {#if found}<li class="py-2">Nobody of that name.</li>{/if}
+    {#if found.read}<li class="py-2">Nobody of that name.</li>{/if}
   {/each}
 </ul>
-{#if found?.more}
-  <button type="button" class="quiet mt-2" onclick={() => look(words, found?.more ?? '')}
+{#if found.more}
+  <button type="button" class="quiet mt-2" onclick={() => found.go()}
     >{found.items.length} of {found.count}: go on</button
   >
 {/if}

@@ -1,58 +1,48 @@
 <script lang="ts">
   import { onMount } from 'svelte'
 
-  import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
+  import { api, ask, type Schemas } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
   import { finding } from '$lib/finding.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
+  import { Live } from '$lib/live.svelte'
+  import { Pages } from '$lib/pages.svelte'
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
   import { dueWords } from '$lib/text'
 
   let words = $state('')
-  let found = $state.raw<Schemas['JobLines'] | null>(null)
-  let mistakes = $state.raw<Mistake[]>([])
+  const found = new Pages<Schemas['JobLine']>()
+  const live = new Live<null>(80)
   let at = $state(0)
   let field: HTMLInputElement | undefined = $state()
-  const here = $derived(found?.items[at])
+  const here = $derived(found.items[at])
   const places = $derived(session.catalogue?.places ?? [])
 
   onMount(() => field?.focus())
   $effect(() => {
     const q = words.trim()
     if (!q) {
-      found = null
+      live.stop()
+      found.clear()
       return
     }
-    const abort = new AbortController()
-    const timer = setTimeout(() => void look(q, '', abort.signal), 80)
-    return () => {
-      clearTimeout(timer)
-      abort.abort()
-    }
+    return live.want(async (signal) => {
+      await found.begin((offset) =>
+        ask(api.GET('/api/jobs/find', { params: { query: { q, offset } }, signal })),
+      )
+      at = 0
+      return undefined
+    })
   })
-
-  async function look(q: string, after: string, signal?: AbortSignal) {
-    const params = { query: { q, after } }
-    const answer = await ask(api.GET('/api/jobs/find', { params, ...(signal ? { signal } : {}) }))
-    if (answer?.problem) mistakes = answer.problem.errors
-    else if (answer) {
-      found = {
-        ...answer.data,
-        items: [...(after ? (found?.items ?? []) : []), ...answer.data.items],
-      }
-      if (!after) at = 0
-      mistakes = []
-    }
-  }
   function open(id: number | undefined) {
     if (!id) return
     finding.open = false
     router.go(`/job/${id}`)
   }
   function keyed(event: KeyboardEvent) {
-    const last = (found?.items.length ?? 1) - 1
+    const last = found.items.length - 1
     if (event.key === 'Escape') finding.open = false
     else if (event.key === 'ArrowDown') at = Math.min(last, at + 1)
     else if (event.key === 'ArrowUp') at = Math.max(0, at - 1)
@@ -79,7 +69,7 @@
       class="word"
       role="combobox"
       aria-label="Name, number or ticket"
-      aria-expanded={(found?.items.length ?? 0) > 0}
+      aria-expanded={found.items.length > 0}
       aria-controls="found-jobs"
       aria-activedescendant={here ? `found-${here.id}` : undefined}
       placeholder="name, number or ticket"
@@ -92,14 +82,14 @@
       >close</button
     >
   </p>
-  <Mistakes {mistakes} />
+  <Mistakes mistakes={found.mistakes} />
   <div
     id="found-jobs"
     role="listbox"
     aria-label="Jobs found"
     class="mt-2 max-h-[60vh] overflow-y-auto"
   >
-    {#each found?.items ?? [] as job, i (job.id)}
+    {#each found.items as job, i (job.id)}
       <div
         id={`found-${job.id}`}
         role="option"
@@ -120,9 +110,9 @@
       </div>
     {/each}
   </div>
-  {#if found && !found.items.length}<p class="mt-2">No job has that.</p>{/if}
-  {#if found?.more}
-    <button type="button" class="quiet mt-1" onclick={() => look(words.trim(), found?.more ?? '')}
+  {#if found.read && !found.items.length}<p class="mt-2">No job has that.</p>{/if}
+  {#if found.more}
+    <button type="button" class="quiet mt-1" onclick={() => found.go()}
       >{found.items.length} of {found.count}: go on</button
     >
   {/if}

@@ -1,9 +1,11 @@
 <script lang="ts">
   import { onMount } from 'svelte'
 
-  import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
+  import { api, ask, type Schemas } from '$lib/api/client'
   import { Draft } from '$lib/draft.svelte'
   import { gauges } from '$lib/gauges.svelte'
+  import { length } from '$lib/length.svelte'
+  import { Live } from '$lib/live.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
@@ -11,8 +13,9 @@
 
   let text = $state('7')
   let on = $state('')
-  let made = $state.raw<Schemas['Conversion'] | null>(null)
-  let mistakes = $state.raw<Mistake[]>([])
+  const live = new Live<Schemas['Conversion']>()
+  const made = $derived(live.answer)
+  const mistakes = $derived(live.mistakes)
   let room = $state(1208)
 
   const LEFT = 290
@@ -22,7 +25,7 @@
     made ? LEFT + ((mm - made.low_mm) / (made.high_mm - made.low_mm)) * (room - LEFT - 16) : 0
   const tall = (kind: string) => (kind === 'whole' ? 18 : kind === 'half' ? 12 : 7)
   const paper = $derived(
-    `/api/gauges/conversion.pdf?text=${encodeURIComponent(text)}${on ? `&gauge_id=${on}` : ''}`,
+    `/api/conversion/page.pdf?text=${encodeURIComponent(text)}${on ? `&gauge_id=${on}` : ''}`,
   )
 
   const draft = new Draft(
@@ -34,19 +37,7 @@
   $effect(() => draft.keep())
   $effect(() => {
     const body = { text, gauge_id: on ? Number(on) : null }
-    const abort = new AbortController()
-    const timer = setTimeout(async () => {
-      const answer = await ask(api.POST('/api/gauges/convert', { body, signal: abort.signal }))
-      if (answer?.problem) mistakes = answer.problem.errors
-      else if (answer) {
-        made = answer.data
-        mistakes = []
-      }
-    }, 40)
-    return () => {
-      clearTimeout(timer)
-      abort.abort()
-    }
+    return live.want((signal) => ask(api.POST('/api/conversion', { body, signal })))
   })
 </script>
 
@@ -55,8 +46,8 @@
     Finger <Word bind:value={text} label="Finger" field="text" placeholder="size" {mistakes} /> on
     <Choose bind:value={on} label="Read on" field="gauge_id" choices={gauges.choices} {mistakes} />
     {#if made}<span class={mistakes.length ? 'stale' : ''}
-        >is <strong class="font-semibold">{made.inside_diameter_mm.toFixed(2)}</strong> inside,
-        {made.circumference_mm.toFixed(2)} round.</span
+        >is <strong class="font-semibold">{length(made.inside_diameter_mm)}</strong> inside,
+        {length(made.circumference_mm)} round.</span
       >{/if}
     <a class="quiet ml-3 text-[16px]" href={paper} target="_blank">print it</a>
   </p>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { length } from '$lib/length.svelte'
   import type { Schemas } from '$lib/api/client'
   import { taper } from '$lib/drawing/scale'
 
@@ -19,7 +20,7 @@
     `${drawing.x(first)},${MIDDLE - drawing.half(first)} ${drawing.x(last)},${MIDDLE - drawing.half(last)} ${drawing.x(last)},${MIDDLE + drawing.half(last)} ${drawing.x(first)},${MIDDLE + drawing.half(first)}`,
   )
   const clamp = (x: number) => Math.min(Math.max(x, 6), room - 6)
-  const signed = (mm: number) => `${mm < 0 ? '−' : '+'}${Math.abs(mm).toFixed(2)}`
+  const signed = (mm: number) => `${mm < 0 ? '−' : '+'}${length(Math.abs(mm))}`
 </script>
 
 <figure bind:clientWidth={room} class={[stale && 'stale']}>
@@ -27,7 +28,7 @@
     width={room}
     height="186"
     role="img"
-    aria-label={`The gauge with ${marks.length} marks: ${marks.map((m) => `${m.mark} read ${m.read_mm.toFixed(2)}, ${signed(m.mm)} from the fit${m.off ? ', off' : ''}`).join('; ')}`}
+    aria-label={`The gauge with ${marks.length} marks: ${marks.map((m) => `${m.mark} read ${length(m.read_mm)}, ${signed(m.mm)} from the fit${m.off ? ', off' : ''}`).join('; ')}`}
     data-testid="gauge-drawing"
   >
     <polygon points={outline} class="tool" />
@@ -44,7 +45,7 @@
       <line x1={at} y1={top + 20} x2={truly} y2={low - 16} class={mark.off ? 'lead off' : 'lead'} />
       <line x1={truly} x2={truly} y1={low - 16} y2={low} class={mark.off ? 'true off' : 'true'} />
       <text x={truly} y={low + 20} text-anchor="middle" class={mark.off ? 'off' : 'read'}
-        >{mark.read_mm.toFixed(2)}</text
+        >{length(mark.read_mm)}</text
       >
       <text x={truly} y={low + 40} text-anchor="middle" class={mark.off ? 'off' : 'soft'}
         >{signed(mark.mm)}</text

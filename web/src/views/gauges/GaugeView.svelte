@@ -11,8 +11,9 @@
   import Say from '$lib/parts/Say.svelte'
   import ZeroAsk from '$lib/parts/ZeroAsk.svelte'
   import { caliper } from '$lib/caliper.svelte'
+  import { length } from '$lib/length.svelte'
+  import { Live } from '$lib/live.svelte'
   import { session } from '$lib/session.svelte'
-  import { withUnit } from '$lib/units'
   import GaugeDrawing from './GaugeDrawing.svelte'
   import Readings from './Readings.svelte'
 
@@ -21,8 +22,10 @@
   let missing = $state(false)
   const EMPTY = () => [1, 2, 3].map(() => ({ mark: '', mm: '' }))
   let rows = $state(EMPTY())
-  let fit = $state.raw<Schemas['GaugeFit'] | null>(null)
-  let mistakes = $state.raw<Mistake[]>([])
+  const live = new Live<Schemas['GaugeFit']>()
+  const fit = $derived(live.answer)
+  let refused = $state.raw<Mistake[]>([])
+  const mistakes = $derived([...live.mistakes, ...refused])
   let busy = $state(false)
   const here = $derived(`/gauges/${gaugeId}`)
   const path = $derived({ gauge_id: gaugeId })
@@ -31,12 +34,14 @@
   const readings = $derived(
     typed.map((row) => ({
       mark: row.mark,
-      diameter_mm: withUnit(row.mm, session.who?.ways?.caliper_units ?? 'mm'),
+      diameter_mm: row.mm,
     })),
   )
-  const zero = $derived(withUnit(caliper.zero || '0', session.who?.ways?.caliper_units ?? 'mm'))
+  const zero = $derived(caliper.zero || '0')
+  const units = $derived(session.who?.ways?.caliper_units ?? 'mm')
   const shown = $derived(typed.length ? fit : (gauge?.calibrations[0]?.fit ?? null))
 
+  const scaleKey = (one: Gauge) => one.scale as Schemas['GaugeRequest']['scale']
   const draft = new Draft(
     untrack(() => `gauges/${gaugeId}`),
     () => rows.map((row) => ({ ...row })),
@@ -60,34 +65,15 @@
     const answer = await ask(api.GET('/api/gauges/{gauge_id}', { params: { path } }))
     if (answer?.problem) {
       missing = answer.problem.status === 404
-      mistakes = answer.problem.errors
+      refused = answer.problem.errors
     } else if (answer) gauge = answer.data
   }
 
   $effect(() => {
-    if (!gauge || !readings.length) {
-      mistakes = []
-      return
-    }
-    const body = {
-      scale: gauge.scale,
-      readings,
-      name: gauge.name,
-      zero_mm: zero,
-    } as unknown as Schemas['GaugeRequest']
-    const abort = new AbortController()
-    const timer = setTimeout(async () => {
-      const answer = await ask(api.POST('/api/plan/gauge', { body, signal: abort.signal }))
-      if (answer?.problem) mistakes = answer.problem.errors
-      else if (answer) {
-        fit = answer.data
-        mistakes = []
-      }
-    }, 40)
-    return () => {
-      clearTimeout(timer)
-      abort.abort()
-    }
+    refused = []
+    if (!gauge || !readings.length) return live.clear()
+    const body = { scale: scaleKey(gauge), readings, name: gauge.name, zero_mm: zero, units }
+    return live.want((signal) => ask(api.POST('/api/plan/gauge', { body, signal })))
   })
 
   async function keep() {
@@ -102,7 +88,7 @@
       slot: draft.slot,
     })
     busy = false
-    if (answer.problem) mistakes = isAway(answer.problem.status) ? [] : answer.problem.errors
+    if (answer.problem) refused = isAway(answer.problem.status) ? [] : answer.problem.errors
     else {
       gauge = answer.data
       calibrated({ readings: sent })
@@ -113,7 +99,7 @@
   function calibrated(sent: { readings: typeof readings }) {
     if (JSON.stringify(sent.readings) !== JSON.stringify(readings)) return
     rows = EMPTY()
-    fit = null
+    live.clear()
     draft.done()
   }
 </script>
@@ -181,8 +167,8 @@
             {one.fit.residuals.length} marks{one.fit.off_marks.length
               ? `, without ${one.fit.off_marks.join(', ')}`
               : ''}: offset
-            {one.fit.offset_mm.toFixed(3)}, gain {one.fit.gain.toFixed(4)}, scatter {one.fit.spread_mm.toFixed(
-              2,
+            {length(one.fit.offset_mm, 3)}, gain {one.fit.gain.toFixed(4)}, scatter {length(
+              one.fit.spread_mm,
             )}{one.by ? `, ${one.by}` : ''}{i ? '' : '; in use'}
           </li>
         {:else}

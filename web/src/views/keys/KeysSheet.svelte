@@ -3,30 +3,19 @@
 
   import { keys } from '$lib/keys.svelte'
 
-  let sheet: HTMLElement | undefined = $state()
-  onMount(() => {
-    const before = document.activeElement as HTMLElement | null
-    sheet?.focus()
-    const remove = keys.add([
-      { key: 'Escape', says: 'away with this sheet', run: () => (keys.sheet = false) },
-    ])
-    return () => {
-      remove()
-      before?.focus()
-    }
-  })
+  let sheet: HTMLDialogElement | undefined = $state()
+  onMount(() => sheet?.showModal())
 </script>
 
-<div
+<dialog
   bind:this={sheet}
-  class="bg-paper fixed inset-x-0 bottom-0 z-40 border-t-2 px-4 pt-6 pb-9 outline-none sm:px-9"
-  role="dialog"
+  class="bg-paper text-ink fixed inset-x-0 top-auto bottom-0 m-0 w-full max-w-none border-t-2 px-4 pt-6 pb-9 sm:px-9"
   aria-labelledby="keys-title"
-  tabindex="-1"
+  onclose={() => (keys.sheet = false)}
 >
   <div class="flex items-baseline justify-between">
     <h2 id="keys-title" class="text-[23px]">Keys</h2>
-    <button type="button" class="quiet" onclick={() => (keys.sheet = false)}>away</button>
+    <button type="button" class="quiet" onclick={() => sheet?.close()}>away</button>
   </div>
   <dl class="mt-3 grid max-w-[60rem] gap-x-10 gap-y-2 sm:grid-cols-2">
     {#each keys.all as key (key.key + key.says)}
@@ -43,4 +32,4 @@
       >{keys.on ? 'Switch single keys off' : 'Switch single keys on'}</button
     >
   </p>
-</div>
+</dialog>

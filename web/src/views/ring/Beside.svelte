@@ -1,7 +1,8 @@
 <script lang="ts">
   import { untrack } from 'svelte'
 
-  import { api, ask, type Catalogue, type Mistake, type Order, type Schemas } from '$lib/api/client'
+  import { api, ask, type Catalogue, type Order, type Schemas } from '$lib/api/client'
+  import { Live } from '$lib/live.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
@@ -28,30 +29,20 @@
     const typed = $state.snapshot(own)
     untrack(() => (words.beside = typed))
   })
-  let made = $state.raw<Schemas['Comparison'] | null>(null)
-  let mistakes = $state.raw<Mistake[]>([])
+  const live = new Live<Schemas['Comparison']>()
+  const made = $derived(live.answer)
+  const mistakes = $derived(
+    live.mistakes
+      .filter((one) => !one.field.startsWith('this.'))
+      .map((one) => ({ ...one, field: one.field.replace(/^other\./, '') })),
+  )
   let lit = $state('')
   const other = $derived(toOrder({ ...words, fields: { ...words.fields, ...own } }, around))
   const blank = $derived(made?.other.blanks[0])
 
   $effect(() => {
     const body = { this: order, other }
-    const abort = new AbortController()
-    const timer = setTimeout(async () => {
-      const answer = await ask(api.POST('/api/plan/compare', { body, signal: abort.signal }))
-      if (answer?.problem)
-        mistakes = answer.problem.errors
-          .filter((one) => !one.field.startsWith('this.'))
-          .map((one) => ({ ...one, field: one.field.replace(/^other\./, '') }))
-      else if (answer) {
-        made = answer.data
-        mistakes = []
-      }
-    }, 40)
-    return () => {
-      clearTimeout(timer)
-      abort.abort()
-    }
+    return live.want((signal) => ask(api.POST('/api/plan/compare', { body, signal })))
   })
 </script>
 

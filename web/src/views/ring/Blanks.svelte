@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { length } from '$lib/length.svelte'
   import type { RingPlan } from '$lib/api/client'
   import { commonScale } from '$lib/drawing/scale'
   import Strip from '$lib/parts/Strip.svelte'
@@ -68,7 +69,7 @@
       <span class="text-soft">From the square end to the middle of each:</span>
       {#each letters as letter, i (i)}
         <span class="mr-3 whitespace-nowrap"
-          ><span class="font-semibold">{letter.text}</span> {letter.x_mm.toFixed(2)}</span
+          ><span class="font-semibold">{letter.text}</span> {length(letter.x_mm)}</span
         >
       {/each}
     </p>

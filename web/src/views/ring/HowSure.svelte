@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { length } from '$lib/length.svelte'
   import type { RingPlan } from '$lib/api/client'
 
   let { plan, stale }: { plan: RingPlan; stale: boolean } = $props()
@@ -9,8 +10,8 @@
 </script>
 
 <p class={['text-soft mt-2 text-[15px] leading-snug', stale && 'stale']} data-testid="how-sure">
-  Give or take {spread.sd_mm.toFixed(2)} round{#if causes.length > 1}:{/if}
+  Give or take {length(spread.sd_mm)} round{#if causes.length > 1}:{/if}
   {#each causes as cause, i (cause.key)}{i ? ', ' : ''}<span title={cause.why}
-      >{cause.title} {cause.sd_mm.toFixed(2)}</span
+      >{cause.title} {length(cause.sd_mm)}</span
     >{/each}; {spread.method}.
 </p>

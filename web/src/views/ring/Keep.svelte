@@ -1,7 +1,9 @@
 <script lang="ts">
   import { api, ask, type Job, type Mistake, type Schemas } from '$lib/api/client'
+  import { Live } from '$lib/live.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
+  import DayWord from '$lib/parts/DayWord.svelte'
   import Word from '$lib/parts/Word.svelte'
   import type { Words } from './order'
 
@@ -16,7 +18,8 @@
   }
   let { words = $bindable(), suggestion, job, mistakes, busy, ontheirs, onkeep }: Props = $props()
   const OWN = ['', 'title', 'customer_name', 'note', 'due', 'ticket']
-  let found = $state.raw<Schemas['CustomerOut'][]>([])
+  const live = new Live<Schemas['Customers']>(60)
+  const found = $derived(live.answer?.items ?? [])
   let asked = $state(false)
   const named = $derived(
     found.find((one) => one.name.toLowerCase() === words.customer.trim().toLowerCase()),
@@ -26,23 +29,15 @@
   $effect(() => {
     const q = words.customer.trim()
     if (!q) {
-      found = []
+      live.clear()
       asked = true
       return
     }
-    const abort = new AbortController()
-    const timer = setTimeout(async () => {
-      const query = { q }
-      const answer = await ask(
-        api.GET('/api/customers', { params: { query }, signal: abort.signal }),
-      )
-      if (answer?.data) found = answer.data.items
-      asked = answer?.data !== undefined
-    }, 60)
-    return () => {
-      clearTimeout(timer)
-      abort.abort()
-    }
+    return live.want(async (signal) => {
+      const answer = await ask(api.GET('/api/customers', { params: { query: { q } }, signal }))
+      asked = answer !== undefined && !answer.problem
+      return answer?.problem ? undefined : answer
+    })
   })
   // while nobody has answered yet the customer of a kept job stays its own
   $effect(() => {
@@ -83,8 +78,8 @@
       placeholder={suggestion || 'a name'}
       {mistakes}
     /><br />
-    by <Word bind:value={words.day} label="Due day" field="due" type="date" {mistakes} />
-    {#if words.day}<Word
+    by <DayWord bind:value={words.day} label="Due day" field="due" {mistakes} />
+    {#if words.day.trim()}at <Word
         bind:value={words.hour}
         label="Due hour"
         field="due"

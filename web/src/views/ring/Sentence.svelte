@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Catalogue, Mistake, RingPlan } from '$lib/api/client'
+  import { labelled } from '$lib/length.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
@@ -138,7 +139,8 @@
       field="round_to_mm"
       placeholder="0"
       {mistakes}
-    /> mm.
+    />
+    {catalogue.units}.
     {#if plan?.wide}It is wide: cut it
       <Choose
         bind:value={() => f.wide ?? '', (v) => (words.fields.wide = v)}
@@ -150,7 +152,7 @@
   </p>
   {#if read}
     <p class="text-soft mt-1 text-[16px]">
-      <Say text={`Read as ${read}: ${plan?.target.inside_diameter_mm.toFixed(2)} mm inside.`} />
+      <Say text={`Read as ${read}: ${labelled(plan?.target.inside_diameter_mm ?? 0)} inside.`} />
     </p>
   {/if}
   <Mistakes mistakes={own} />

@@ -2,19 +2,21 @@
   import { onMount } from 'svelte'
 
   import { api, ask, type Schemas } from '$lib/api/client'
+  import { Live } from '$lib/live.svelte'
   import Say from '$lib/parts/Say.svelte'
 
   interface Props {
     style: string
-    homeScale: string
+    ways: Schemas['Preferences']
     text: string
     onsaid: (fields: Record<string, string>) => void
     onclose: () => void
   }
-  let { style, homeScale, text = $bindable(), onsaid, onclose }: Props = $props()
+  let { style, ways, text = $bindable(), onsaid, onclose }: Props = $props()
   let field: HTMLInputElement | undefined = $state()
-  let read = $state.raw<Schemas['Shorthand'] | null>(null)
-  let readText = $state('')
+  const live = new Live<{ text: string; read: Schemas['Shorthand'] }>(0)
+  const read = $derived(live.answer?.read ?? null)
+  const readText = $derived(live.answer?.text ?? '')
   let at = $state(-1)
   const choices = $derived(read?.completions ?? [])
   const slips = $derived(readText === text ? (read?.mistakes ?? []) : [])
@@ -25,18 +27,16 @@
     const asked = text
     const body = {
       text: asked,
-      home_scale: homeScale as Schemas['ShorthandRequest']['home_scale'],
+      home_scale: ways.home_scale,
+      units: ways.units,
       style,
     }
-    const abort = new AbortController()
-    void ask(api.POST('/api/plan/shorthand', { body, signal: abort.signal })).then((answer) => {
-      if (answer?.data) {
-        read = answer.data
-        readText = asked
-        at = -1
-      }
+    return live.want(async (signal) => {
+      const answer = await ask(api.POST('/api/plan/shorthand', { body, signal }))
+      if (!answer?.data) return undefined
+      at = -1
+      return { data: { text: asked, read: answer.data }, problem: null }
     })
-    return () => abort.abort()
   })
 
   function keyed(event: KeyboardEvent) {
@@ -74,7 +74,9 @@
     aria-activedescendant={at >= 0 ? `completion-${at}` : undefined}
     aria-invalid={slips.length > 0}
     aria-describedby="shorthand-says"
-    placeholder="us 7.5, half-round 4x1.8, sterling"
+    placeholder={ways.units === 'in'
+      ? 'us 5, half-round 0.14x0.06, sterling'
+      : 'us 5, half-round 3.6x1.5, sterling'}
     autocomplete="off"
     spellcheck="false"
     maxlength="400"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { length } from '$lib/length.svelte'
   import type { RingPlan } from '$lib/api/client'
   import Say from '$lib/parts/Say.svelte'
 
@@ -25,8 +26,8 @@
   {/if}
   {#each plan.thumbs as thumb (thumb.title)}
     <p class="mt-1" data-thumb>
-      Rule of thumb, <span class="font-medium">{thumb.title}</span>: {thumb.thumb_mm.toFixed(1)}
-      against {thumb.exact_mm.toFixed(1)}, <span class="text-soft">{thumb.says}</span>
+      Rule of thumb, <span class="font-medium">{thumb.title}</span>: {length(thumb.thumb_mm, 1)}
+      against {length(thumb.exact_mm, 1)}, <span class="text-soft">{thumb.says}</span>
     </p>
   {/each}
   {#if table}

@@ -8,6 +8,7 @@ import {
   type Mistake,
   type Order,
 } from '$lib/api/client'
+import { NO_DAY, readDay } from '$lib/day'
 import { Draft } from '$lib/draft.svelte'
 import { outbox } from '$lib/outbox.svelte'
 import { router } from '$lib/router.svelte'
@@ -97,13 +98,18 @@ export class Keeping {
 
   async keep(title: string, order: Order) {
     const words = this.sheet.words()
+    const day = words.day.trim() ? readDay(words.day) : ''
+    if (day === null) {
+      this.refused = [{ field: 'due', ...NO_DAY }]
+      return
+    }
     const body = {
       title: words.title.trim() || title,
       customer_name: words.customer,
       customer_id: words.customerId ? Number(words.customerId) : null,
       ticket: words.ticket,
       note: words.note,
-      due: fromField(words.day && `${words.day}T${words.hour || '17:00'}`),
+      due: fromField(day && `${day}T${words.hour || '17:00'}`),
       order,
       version: this.#version,
     }

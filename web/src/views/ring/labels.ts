@@ -1,5 +1,6 @@
 /** What each field of a sheet is called where theirs stand beside mine, and how its value is shown. */
 import type { Catalogue } from '$lib/api/client'
+import { labelled } from '$lib/length.svelte'
 import type { Fields } from '$lib/theirs'
 import type { StyleSpec, Words } from './order'
 
@@ -100,7 +101,9 @@ export function changedFields(before: unknown, after: unknown, catalogue: Catalo
   const labels = style ? labelsOf(style) : {}
   const told = (path: string, value = '') => {
     if (!value) return USUAL.test(path) ? 'as usual' : ''
-    return path.endsWith('_mm') ? `${value} mm` : shown(path, value, catalogue)
+    return path.endsWith('_mm')
+      ? labelled(Number(value), 4).replace(/\.?0+(?= mm$)/, '')
+      : shown(path, value, catalogue)
   }
   return [...new Set([...Object.keys(was), ...Object.keys(is)])]
     .filter((path) => was[path] !== is[path] && labelOf(path, labels))

@@ -10,7 +10,6 @@ import {
   intoStyle,
   isAsked,
   needsOf,
-  stockFields,
   styleFields,
   toOrder,
   type StyleSpec,
@@ -24,31 +23,36 @@ const word = (more: Partial<WordSpec>): WordSpec => ({
   after: '',
   kind: 'length',
   first: '',
+  begins: {},
   placeholder: '',
   choices: [],
-  short: [],
   when: '',
   parts: [],
   most: 1,
   least: 1,
   ...more,
 })
-const part = (field: string, kind: string, begins: string) => ({
+const part = (field: string, kind: string, begins: Record<string, string>) => ({
   field,
   label: field,
   before: '',
   after: '',
   kind,
-  first: begins,
+  begins,
   placeholder: '',
   choices: [],
-  short: [],
   when: '',
 })
 const style = (key: string, more: Partial<StyleSpec> = {}): StyleSpec => ({
   key,
   title: key,
-  first: { profile: 'half-round', width: '4.0', thickness: '1.8' },
+  begins: {
+    size: 'US 7 1/2',
+    metal: 'sterling',
+    'stock.profile': 'half-round',
+    'stock.width_mm': '4.0',
+    'stock.thickness_mm': '1.8',
+  },
   words: [],
   stock_says: 'from',
   profiles: [],
@@ -59,20 +63,30 @@ const style = (key: string, more: Partial<StyleSpec> = {}): StyleSpec => ({
 const VEE = word({
   kind: 'one-of',
   first: 'v_angle_deg',
-  parts: [part('v_angle_deg', 'number', '75'), part('v_rise_mm', 'length', '3.5')],
+  parts: [
+    part('v_angle_deg', 'number', { v_angle_deg: '75' }),
+    part('v_rise_mm', 'length', { v_rise_mm: '3.5' }),
+  ],
 })
 const OUTER = word({
   field: 'outer',
   kind: 'list',
   most: 3,
-  parts: [part('stock', 'stock', 'rectangle 3 1.2'), part('fit_mm', 'signed', '0')],
+  parts: [
+    part('stock', 'stock', {
+      'stock.profile': 'rectangle',
+      'stock.width_mm': '3',
+      'stock.thickness_mm': '1.2',
+    }),
+    part('fit_mm', 'signed', { fit_mm: '0' }),
+  ],
 })
 const PLAIN = style('plain-band')
 const WISHBONE = style('wishbone', { words: [VEE] })
 const STACK = style('stack', { words: [OUTER] })
 const FLAT = style('folded', {
   profiles: ['sheet'],
-  first: { profile: 'sheet', width: '5', thickness: '0.6' },
+  begins: { 'stock.profile': 'sheet', 'stock.width_mm': '5', 'stock.thickness_mm': '0.6' },
   leave: 'large',
 })
 const WAYS = {
@@ -91,7 +105,8 @@ const WAYS = {
   saw_pass_spread_mm: 0.05,
   truing_spread_mm: 0.2,
   costly_share: 0.1,
-} as unknown as Schemas['Ways']
+  caliper_units: 'mm',
+} satisfies Schemas['Preferences']
 const CATALOGUE = {
   profiles: [
     { key: 'half-round', title: 'half-round', needs: ['width_mm'] },
@@ -103,7 +118,7 @@ const CATALOGUE = {
 const around = (spec: StyleSpec, units = 'mm') => ({
   style: spec,
   catalogue: CATALOGUE,
-  ways: { ...WAYS, units } as Schemas['Ways'],
+  ways: { ...WAYS, units } as Schemas['Preferences'],
   gauge: null,
 })
 const order = (spec: StyleSpec, changes: Record<string, string> = {}, units = 'mm') => {
@@ -139,9 +154,10 @@ describe('the request behind the words', () => {
     const byRise = order(WISHBONE, { [chosenKey(VEE)]: 'v_rise_mm', v_rise_mm: '4' })
     expect([byRise.v_angle_deg, byRise.v_rise_mm]).toEqual([undefined, '4'])
   })
-  it('writes out the unit of a shop that works in inches, but not of an angle', () => {
+  it('sends what a shop in inches types as it is, and says the unit once', () => {
     const made = order(WISHBONE, { 'stock.width_mm': '1/8' }, 'in')
-    expect(made.stock).toMatchObject({ width_mm: '1/8 in' })
+    expect(made.stock).toMatchObject({ width_mm: '1/8' })
+    expect(made.units).toBe('in')
     expect(made.v_angle_deg).toBe('75')
   })
   it('sends a list as long as it is', () => {
@@ -154,9 +170,9 @@ describe('the request behind the words', () => {
     expect(order(STACK, { ...two, [countKey(OUTER)]: '1' }).outer).toHaveLength(1)
   })
   it('leaves out a word that is not asked for as the others stand', () => {
-    const split = word({ field: 'split_mm', first: '8', when: 'ends=split' })
+    const split = word({ field: 'split_mm', begins: { split_mm: '8' }, when: 'ends=split' })
     const shank = style('shank', {
-      words: [word({ field: 'ends', kind: 'choice', first: 'plain' }), split],
+      words: [word({ field: 'ends', kind: 'choice', begins: { ends: 'plain' } }), split],
     })
     expect(isAsked(split, { ends: 'split' })).toBe(true)
     expect(order(shank).split_mm).toBeUndefined()
@@ -200,13 +216,6 @@ describe('another style on the sheet', () => {
 })
 
 describe('what words begin with', () => {
-  it('reads a stock from one text', () => {
-    expect(stockFields('outer_stock', 'square 1.5')).toEqual({
-      'outer_stock.profile': 'square',
-      'outer_stock.thickness_mm': '1.5',
-    })
-    expect(stockFields('s', 'rectangle 3 1.2')['s.width_mm']).toBe('3')
-  })
   it('has every part of a word of several and one entry of a list', () => {
     expect(styleFields(WISHBONE)).toMatchObject({ v_angle_deg: '75', v_rise_mm: '3.5' })
     expect(styleFields(STACK)).toMatchObject({ [countKey(OUTER)]: '1', 'outer.0.fit_mm': '0' })
@@ -219,39 +228,39 @@ describe('what words begin with', () => {
 
 describe('a kept job opens again', () => {
   const used = { rule: 'centroid', leave: 'small', round_to_mm: 0.1, join: { saw_passes: 1, blade: '4/0', file_passes: 0, trim_mm: 0 } } // prettier-ignore
-  const job = (kept: object) =>
+  const job = (order: object, fields: Record<string, string> = {}) =>
     ({
       title: 'kept',
       customer_name: 'Pym',
       customer_id: 4,
       note: '',
-      order: { size: 'US 7', metal: 'sterling', ...kept },
+      order: { size: 'US 7', metal: 'sterling', ...order },
+      fields: { size: 'US 7', metal: 'sterling', ...STOCK_TEXTS, ...fields },
       plan: { used },
     }) as unknown as Job
-  const stock = { profile: 'half-round', width_mm: 4, thickness_mm: 1.8, side_mm: null }
+  const STOCK_TEXTS = {
+    'stock.profile': 'half-round',
+    'stock.width_mm': '4',
+    'stock.thickness_mm': '1.8',
+  }
   it('with its own part of a word of several', () => {
-    const made = fromJob(job({ stock, v_angle_deg: null, v_rise_mm: 4 }), '', '', 'mm', WISHBONE)
+    const made = fromJob(job({}, { v_rise_mm: '4' }), '', '', WISHBONE)
     expect(made.fields[chosenKey(VEE)]).toBe('v_rise_mm')
     expect(made.fields.v_rise_mm).toBe('4')
     expect(made.fields.v_angle_deg).toBe('')
     expect(toOrder(made, around(WISHBONE))).toMatchObject({ v_rise_mm: '4' })
   })
-  it('with every entry of its list, and its lines in one', () => {
-    const layer = { stock: { ...stock, profile: 'rectangle' }, fit_mm: -0.05 }
-    const made = fromJob(job({ stock, outer: [layer, layer] }), '', '', 'mm', STACK)
+  it('with every entry of its list', () => {
+    const made = fromJob(job({ outer: [{}, {}] }, { 'outer.1.fit_mm': '-0.05' }), '', '', STACK)
     expect(made.fields[countKey(OUTER)]).toBe('2')
     expect(made.fields['outer.1.fit_mm']).toBe('-0.05')
-    const lines = word({ field: 'lines', kind: 'lines', first: 'MARA' })
-    const stamped = style('stamped', { words: [lines] })
-    expect(fromJob(job({ stock, lines: ['A', 'B'] }), '', '', 'mm', stamped).fields.lines).toBe(
-      'A / B',
-    )
   })
-  it('with its unit written out in a shop that works in inches', () => {
-    const made = fromJob(job({ stock }), '2026-05-04T16:00', '', 'in', PLAIN)
+  it('as this shop would type it, with what its plan took where it said nothing', () => {
+    const made = fromJob(job({}, { 'stock.width_mm': '4 mm' }), '2026-05-04T16:00', '', PLAIN)
     expect(made.fields['stock.width_mm']).toBe('4 mm')
-    expect([made.day, made.hour]).toEqual(['2026-05-04', '16:00'])
+    expect([made.day, made.hour]).toEqual(['4 May 2026', '16:00'])
     expect(made.fields['join.blade']).toBe('4/0')
+    expect(made.fields['join.saw_passes']).toBe('1')
     expect(made.customerId).toBe('4')
   })
 })

@@ -1,9 +1,10 @@
 import type { Job, Order, Schemas } from '$lib/api/client'
-import { withUnit } from '$lib/units'
+import { dayText } from '$lib/day'
+import { typed } from '$lib/length.svelte'
 
 export type StyleSpec = Schemas['StyleChoice']
-export type WordSpec = Schemas['Word']
-export type PartSpec = Schemas['Part']
+export type WordSpec = Schemas['WordOut']
+export type PartSpec = Schemas['PartOut']
 
 /** What is typed of an order: each field of the request by its dotted path, exactly as typed. */
 export interface Words {
@@ -24,7 +25,6 @@ export interface Words {
 }
 
 const JOIN = ['join.saw_passes', 'join.blade', 'join.file_passes', 'join.trim_mm']
-const LENGTHS = new Set(['stock.width_mm', 'stock.thickness_mm', 'stock.side_mm', 'join.trim_mm'])
 
 /** Which part of a word of several is given: kept under the word's own first part. */
 export function chosenKey(word: WordSpec): string {
@@ -42,49 +42,32 @@ export function isAsked(word: { when: string }, fields: Record<string, string>):
   return !word.when || fields[field] === value
 }
 
-/** A stock as one text, such as `rectangle 3 1.2`, as fields under a path. */
-export function stockFields(path: string, text: string): Record<string, string> {
-  const [profile = '', ...figures] = text.split(' ')
-  const names = figures.length > 1 ? ['width_mm', 'thickness_mm'] : ['thickness_mm']
-  const out: Record<string, string> = { [`${path}.profile`]: profile }
-  names.forEach((name, i) => (out[`${path}.${name}`] = figures[i] ?? ''))
-  return out
-}
-
-function partFirst(path: string, part: PartSpec | WordSpec): Record<string, string> {
-  return part.kind === 'stock' ? stockFields(path, part.first) : { [path]: part.first }
-}
-
 /** One more entry of a list, as it begins. */
 export function entryFields(word: WordSpec, place: number): Record<string, string> {
-  return Object.assign(
-    {},
-    ...word.parts.map((part) => partFirst(`${word.field}.${place}.${part.field}`, part)),
-  ) as Record<string, string>
+  const begun = word.parts.flatMap((part) => Object.entries(part.begins))
+  return Object.fromEntries(begun.map(([path, text]) => [`${word.field}.${place}.${path}`, text]))
 }
 
 /** The fields that a style begins with beside every ring's own. */
 export function styleFields(style: StyleSpec): Record<string, string> {
   const out: Record<string, string> = {}
   for (const word of style.words) {
+    Object.assign(out, word.begins)
     if (word.kind === 'one-of') {
       out[chosenKey(word)] = word.first
-      for (const part of word.parts) Object.assign(out, partFirst(part.field, part))
+      for (const part of word.parts) Object.assign(out, part.begins)
     } else if (word.kind === 'list') {
       out[countKey(word)] = '1'
       Object.assign(out, entryFields(word, 0))
-    } else Object.assign(out, partFirst(word.field, word))
+    }
   }
   return out
 }
 
+/** The stock that a style begins with; what it does not say is empty. */
 export function stockOf(style: StyleSpec): Record<string, string> {
-  return {
-    'stock.profile': style.first.profile ?? 'half-round',
-    'stock.width_mm': style.first.width ?? '',
-    'stock.thickness_mm': style.first.thickness ?? '',
-    'stock.side_mm': '',
-  }
+  const empty = { 'stock.width_mm': '', 'stock.side_mm': '' }
+  return { ...empty, ...only(style.begins, (path) => STOCK.test(path)) }
 }
 
 const COMMON = /^(style|size|metal|stock\..*|rule|leave|join\..*|round_to_mm|wide)$/
@@ -135,7 +118,7 @@ function setPath(data: Data, path: string, value: unknown) {
 export interface Around {
   style: StyleSpec
   catalogue: Schemas['Catalogue']
-  ways: Schemas['Ways']
+  ways: Schemas['Preferences']
   gauge: Schemas['GaugeRequest'] | null
 }
 
@@ -144,49 +127,44 @@ export function toOrder(words: Words, around: Around): Order {
   const { style, ways, gauge } = around
   const fields = words.fields
   const order: Data = { style: style.key, size: fields.size ?? '', metal: fields.metal, gauge }
-  const length = (text: string) => withUnit(text, ways.units)
-  const put = (path: string, kind: string) => {
+  const put = (path: string) => {
     const text = (fields[path] ?? '').trim()
-    if (text) setPath(order, path, kind === 'length' || kind === 'signed' ? length(text) : text)
+    if (text) setPath(order, path, text)
   }
   const stock = (path: string) => {
     const needs = needsOf(fields[`${path}.profile`] ?? '', around.catalogue)
-    put(`${path}.profile`, 'choice')
-    setPath(order, `${path}.thickness_mm`, length(fields[`${path}.thickness_mm`] ?? ''))
-    if (needs.includes('width_mm'))
-      setPath(order, `${path}.width_mm`, length(fields[`${path}.width_mm`] ?? ''))
-    if (needs.includes('side_mm')) put(`${path}.side_mm`, 'length')
+    put(`${path}.profile`)
+    // a measure that is asked for and not written is refused at its own field
+    for (const name of ['thickness_mm', ...needs.filter((one) => one === 'width_mm')])
+      setPath(order, `${path}.${name}`, (fields[`${path}.${name}`] ?? '').trim())
+    if (needs.includes('side_mm')) put(`${path}.side_mm`)
   }
   stock('stock')
   for (const word of style.words) putWord(word)
-  for (const path of ['rule', 'leave', ...JOIN]) put(path, LENGTHS.has(path) ? 'length' : 'choice')
+  for (const path of ['rule', 'leave', ...JOIN]) put(path)
   setPath(order, 'round_to_mm', fields.round_to_mm?.trim() || '0')
-  Object.assign(order, fromWays(fields, ways))
-  // every word goes over as typed: it is ringcraft that reads it
-  return order as unknown as Order
+  // every word goes over as typed: it is ringcraft that reads it, and refuses what is none of its own
+  return Object.assign(order, fromWays(fields, ways)) as Order
 
   function putWord(word: WordSpec) {
     if (!isAsked(word, fields)) return
     if (word.kind === 'stock') stock(word.field)
     else if (word.kind === 'one-of') {
       const part = word.parts.find((one) => one.field === fields[chosenKey(word)])
-      if (part) setPath(order, part.field, lengthOr(part, fields[part.field] ?? ''))
+      if (part) setPath(order, part.field, (fields[part.field] ?? '').trim())
     } else if (word.kind === 'list') {
       for (let i = 0; i < Number(fields[countKey(word)] ?? '0'); i += 1)
         for (const part of word.parts.filter((one) => isAsked(one, fields))) {
           const path = `${word.field}.${i}.${part.field}`
           if (part.kind === 'stock') stock(path)
-          else put(path, part.kind)
+          else put(path)
         }
     } else if (word.kind === 'lines') setPath(order, word.field, fields[word.field] ?? '')
-    else put(word.field, word.kind)
-  }
-  function lengthOr(part: PartSpec, text: string): string {
-    return part.kind === 'length' ? length(text) : text
+    else put(word.field)
   }
 }
 
-function fromWays(fields: Record<string, string>, ways: Schemas['Ways']): Data {
+function fromWays(fields: Record<string, string>, ways: Schemas['Preferences']): Data {
   return {
     home_scale: ways.home_scale,
     wide: fields.wide === 'yes',
@@ -208,43 +186,33 @@ export function needsOf(profile: string, catalogue: Schemas['Catalogue']): strin
   return catalogue.profiles.find((one) => one.key === profile)?.needs ?? []
 }
 
-/** The words of a kept job, to change it. */
-export function fromJob(
-  job: Job,
-  due: string,
-  gauge: string,
-  units: string,
-  style: StyleSpec,
-): Words {
-  const order = job.order as Data
-  const plain = (mm: number) => String(Math.round(mm * 1000) / 1000)
+const BESIDE = { was: {}, line: '', beside: {} }
+
+/** The words of a kept job, to change it: its order as this shop would type it. */
+export function fromJob(job: Job, due: string, gauge: string, style: StyleSpec): Words {
   const fields: Record<string, string> = styleFields(style)
   for (const path of Object.keys(fields)) if (!path.startsWith('@')) fields[path] = ''
-  const flat = (data: unknown, path: string) => {
-    if (data === null || data === undefined) return
-    if (Array.isArray(data) && data.every((one) => typeof one === 'string'))
-      fields[path] = data.join(' / ')
-    else if (typeof data === 'object')
-      for (const [key, value] of Object.entries(data)) flat(value, path ? `${path}.${key}` : key)
-    else if (typeof data === 'number') {
-      // a shop that works in inches sees its bare numbers in mm with their unit written out
-      const unit = units === 'in' && path.endsWith('_mm') && path !== 'round_to_mm' ? ' mm' : ''
-      fields[path] = plain(data) + unit
-    } else if (typeof data !== 'boolean') fields[path] = String(data as string)
+  const used = job.plan?.used
+  const usual = {
+    rule: used?.rule ?? 'centroid',
+    leave: used?.leave ?? 'exact',
+    'join.saw_passes': String(used?.join.saw_passes ?? 1),
+    'join.blade': used?.join.blade ?? '4/0',
+    'join.file_passes': String(used?.join.file_passes ?? 0),
+    'join.trim_mm': typed(Number(used?.join.trim_mm ?? 0)),
+    round_to_mm: typed(used?.round_to_mm ?? 0.1),
+    wide: 'no',
   }
-  const rest = Object.entries(order).filter(([key]) => !['gauge', 'spread', 'join'].includes(key))
-  flat(Object.fromEntries(rest), '')
-  const used = job.plan?.used ?? { rule: 'centroid', leave: 'exact', join: {}, round_to_mm: 0.1 }
+  Object.assign(fields, { 'stock.width_mm': '', 'stock.side_mm': '' }, usual, job.fields)
+  const order = job.order as Data
   for (const word of style.words) {
     if (word.kind === 'one-of')
       fields[chosenKey(word)] = word.parts.find((part) => fields[part.field])?.field ?? word.first
     if (word.kind === 'list')
       fields[countKey(word)] = String((order[word.field] as unknown[] | undefined)?.length ?? 1)
   }
-  flat({ join: order.join ?? used.join, rule: used.rule, leave: order.leave ?? used.leave }, '')
-  fields.round_to_mm = plain((order.round_to_mm as number | null) ?? used.round_to_mm)
-  fields.wide = order.wide ? 'yes' : 'no'
   return {
+    ...BESIDE,
     fields,
     gauge,
     title: job.title,
@@ -252,24 +220,19 @@ export function fromJob(
     customerId: job.customer_id ? String(job.customer_id) : '',
     note: job.note,
     ticket: job.ticket,
-    was: {},
-    line: '',
-    beside: {},
-    day: due.slice(0, 10),
+    day: dayText(due.slice(0, 10)),
     hour: due.slice(11) || '17:00',
   }
 }
 
 /** The words that a new ring begins with, in this shop's ways. */
-export function first(ways: Schemas['Ways'], style: StyleSpec): Words {
-  const inches = ways.units === 'in' && style.key === 'plain-band'
+export function first(ways: Schemas['Preferences'], style: StyleSpec): Words {
   return {
+    ...BESIDE,
     fields: {
       style: style.key,
-      size: 'US 7 1/2',
-      metal: 'sterling',
+      ...style.begins,
       ...stockOf(style),
-      ...(inches ? { 'stock.width_mm': '0.157', 'stock.thickness_mm': '0.071' } : {}),
       ...styleFields(style),
       rule: ways.rule,
       leave: ways.leave,
@@ -277,7 +240,7 @@ export function first(ways: Schemas['Ways'], style: StyleSpec): Words {
       'join.blade': ways.blade,
       'join.file_passes': '0',
       'join.trim_mm': '0',
-      round_to_mm: String(ways.round_to_mm),
+      round_to_mm: typed(ways.round_to_mm),
       wide: ways.wide ? 'yes' : 'no',
     },
     gauge: '',
@@ -286,9 +249,6 @@ export function first(ways: Schemas['Ways'], style: StyleSpec): Words {
     customerId: '',
     note: '',
     ticket: '',
-    was: {},
-    line: '',
-    beside: {},
     day: '',
     hour: '17:00',
   }

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Mistake } from '$lib/api/client'
   import Mistakes from '$lib/parts/Mistakes.svelte'
+  import StripMotif from '$lib/parts/StripMotif.svelte'
   import Word from '$lib/parts/Word.svelte'
   import { session } from '$lib/session.svelte'
 
@@ -20,9 +21,16 @@
 </script>
 
 <section
-  class={over ? 'bg-paper fixed inset-x-0 bottom-0 z-40 border-t-2 px-4 py-8 sm:px-9' : 'pt-16'}
+  class={over ? 'bg-paper fixed inset-x-0 bottom-0 z-40 border-t-2 px-4 py-8 sm:px-9' : 'pt-8'}
   aria-labelledby="sign-in"
 >
+  {#if !over}
+    <p class="max-w-[46rem] text-[21px] leading-[1.45]">
+      Plain Shank is the bench companion of a ring maker: say the finger and the metal, and it says
+      where to cut, why, and what to do next.
+    </p>
+    <div class="mt-5 mb-9"><StripMotif /></div>
+  {/if}
   <form class="max-w-[46rem]" onsubmit={enter}>
     <h1 id="sign-in" class="text-[34px] leading-tight">
       {over ? 'You were signed out. What you typed is kept.' : 'Whose bench is it?'}

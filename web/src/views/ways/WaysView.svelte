@@ -1,14 +1,13 @@
 <script lang="ts">
   import { onMount } from 'svelte'
 
-  import { api, ask, type Catalogue, type Mistake, type Schemas } from '$lib/api/client'
+  import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import { session } from '$lib/session.svelte'
   import Password from './Password.svelte'
   import WaysForm from './WaysForm.svelte'
 
-  let { catalogue }: { catalogue: Catalogue } = $props()
-  let all = $state.raw<Schemas['AllWays'] | null>(null)
+  let all = $state.raw<Schemas['AllPreferences'] | null>(null)
   let mistakes = $state.raw<Mistake[]>([])
   onMount(() => void read())
 
@@ -18,10 +17,10 @@
     else if (answer) set(answer.data)
   }
   /** What is in force now: the sheets begin with it. */
-  function set(ways: Schemas['AllWays']) {
-    all = ways
+  function set(read: Schemas['AllPreferences']) {
+    all = read
     mistakes = []
-    if (session.who) session.who = { ...session.who, ways: ways.now }
+    void session.follow(read.now)
   }
 </script>
 
@@ -33,21 +32,21 @@
 {#if all}
   <WaysForm
     title="The workshop"
-    ways={all.workshop}
+    form={all.form}
+    stands={all.workshop}
     version={all.workshop_version}
     usual={all.usual}
     above="as usual"
-    {catalogue}
     level="workshop"
     onset={set}
   />
   <WaysForm
     title={session.who?.name ?? 'I'}
-    ways={all.mine}
+    form={all.form}
+    stands={all.mine}
     version={all.mine_version}
     usual={all.shop}
     above="the shop's"
-    {catalogue}
     level="mine"
     onset={set}
   />

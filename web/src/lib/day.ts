@@ -1,0 +1,46 @@
+/** A day as people say it: fri, 28 nov, in 3 days. Read here only; what goes over the wire is the date itself. */
+import { casual, GB } from 'chrono-node/en'
+
+const MONTHS = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ')
+const DAY_MS = 86_400_000
+const two = (n: number) => String(n).padStart(2, '0')
+
+/** The day that a text means, as a date of the calendar; nothing where it means none. Days to come go before past ones. */
+export function readDay(text: string, now: Date = new Date()): string | null {
+  const said = text.trim()
+  if (/^\d{4}-\d{2}-\d{2}$/.test(said)) return Number.isNaN(Date.parse(said)) ? null : said
+  // nov 28 is read month first, as it is written; figures alone are day first
+  const reader = /^[a-z]{3,9}\.? \d/i.test(said) ? casual : GB
+  const found = reader.parse(said, now, { forwardDate: true })[0]
+  // half a date is none: all that was written must belong to it
+  if (!found || found.text.length < said.replace(/^(by|on|until|the)\s+/i, '').length) return null
+  const date = found.date()
+  return `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`
+}
+
+/** A date of the calendar as it stands in a field, the same whenever it is read again: 28 Nov 2026. */
+export function dayText(day: string): string {
+  const [year = '', month = '', date = ''] = day.split('-')
+  return day ? `${Number(date)} ${MONTHS[Number(month) - 1] ?? ''} ${year}` : ''
+}
+
+/** What a day is from here: Sat 28 Nov, in 3 days. */
+export function dayFrom(day: string, now: Date): string {
+  const date = new Date(`${day}T12:00`)
+  const from = new Date(now.getFullYear(), now.getMonth(), now.getDate(), 12)
+  const days = Math.round((date.getTime() - from.getTime()) / DAY_MS)
+  const said = date.toLocaleDateString('en-GB', {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+  })
+  const year = date.getFullYear() === now.getFullYear() ? '' : ` ${date.getFullYear()}`
+  const words: Record<number, string> = { 0: 'today', 1: 'tomorrow', [-1]: 'yesterday' }
+  const far = days > 1 ? `in ${days} days` : `${-days} days ago`
+  return `${said.replace(',', '')}${year}, ${words[days] ?? far}`
+}
+
+export const NO_DAY = {
+  message: 'That is no day.',
+  hint: 'Write fri, 28 nov or in 3 days.',
+}

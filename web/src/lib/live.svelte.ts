@@ -1,0 +1,49 @@
+/** A question asked anew at each letter: a little later, the one before given up, the last good answer kept. */
+import type { Answer, Mistake } from './api/client'
+
+type Ask<T> = (signal: AbortSignal) => Promise<Answer<T> | undefined>
+
+export class Live<T> {
+  answer = $state.raw<T | null>(null)
+  mistakes = $state.raw<Mistake[]>([])
+  #abort: AbortController | null = null
+  #timer: ReturnType<typeof setTimeout> | undefined
+
+  constructor(readonly wait = 40) {}
+
+  /** True while what is typed cannot be read: the answer is of what was typed before. */
+  get stale(): boolean {
+    return this.mistakes.length > 0
+  }
+
+  /** Ask, unless something else is asked meanwhile; what comes back stops it, as an effect wants. */
+  want(ask: Ask<T>): () => void {
+    this.stop()
+    this.#timer = setTimeout(() => void this.#fetch(ask), this.wait)
+    return () => this.stop()
+  }
+
+  /** Nothing is asked: there is no answer and nothing wrong. */
+  clear() {
+    this.stop()
+    this.answer = null
+    this.mistakes = []
+  }
+
+  stop() {
+    clearTimeout(this.#timer)
+    this.#abort?.abort()
+  }
+
+  async #fetch(ask: Ask<T>) {
+    const abort = new AbortController()
+    this.#abort = abort
+    const answer = await ask(abort.signal)
+    if (!answer || abort.signal.aborted) return
+    if (answer.problem) this.mistakes = answer.problem.errors
+    else {
+      this.answer = answer.data
+      this.mistakes = []
+    }
+  }
+}

@@ -1,0 +1,32 @@
+<script lang="ts">
+  import type { Mistake } from '$lib/api/client'
+  import { clock } from '$lib/clock.svelte'
+  import { dayFrom, dayText, readDay } from '$lib/day'
+  import Word from './Word.svelte'
+
+  interface Props {
+    /** The day as it is typed. */
+    value: string
+    label: string
+    field: string
+    mistakes?: Mistake[]
+  }
+  let { value = $bindable(), label, field, mistakes = [] }: Props = $props()
+  let typing = $state(false)
+  const day = $derived(value.trim() ? readDay(value, clock.now) : null)
+
+  /** Left, it says its date in full: fri means another day next week. */
+  function left() {
+    typing = false
+    if (day) value = dayText(day)
+  }
+</script>
+
+<span onfocusin={() => (typing = true)} onfocusout={left}>
+  <Word bind:value {label} {field} placeholder="fri, 5 dec" {mistakes} />
+</span>
+{#if typing && value.trim()}
+  <span class={['text-[15px]', day ? 'text-blue' : 'text-soft']} aria-live="polite"
+    >{day ? dayFrom(day, clock.now) : 'such as fri, 5 dec or in 3 days'}</span
+  >
+{/if}
