@@ -19,7 +19,7 @@ reset: ## forget the demo's data; the next demo starts afresh
 
 test: system system-test $(DEPS) $(WEB) check ## everything: checks, and all the tests
 	cd web && npm test --silent
-	$(PY) -m pytest
+	$(PY) -m pytest -n auto --dist loadfile
 
 check: $(DEPS) $(WEB_DEPS) ## formatting, types, layers, generated files
 	.venv/bin/ruff check .

@@ -67,13 +67,13 @@ def _length(value: object, *, signed: bool = False) -> float:
 def _positive(value: object) -> float:
     mm = _length(value)
     if mm <= 0:
-        raise OutOfRangeError("", "This must be more than nothing.", "Write mm, 16 ga or 1/16 in.")
+        raise OutOfRangeError("", "This must be more than nothing.", "Write mm, 17 ga or 3/64 in.")
     return mm
 
 
 def _size_words(value: object) -> object:
     if isinstance(value, bool) or not isinstance(value, (str, int, float)):
-        raise UnreadableError("", "A size is written as text.", "Write US 7 1/2, K½, 54 or 17.3 mm ID.")
+        raise UnreadableError("", "A size is written as text.", "Write US 6 3/4, M½, 51 or 17.1 mm ID.")
     return str(value)
 
 

@@ -55,10 +55,10 @@ def read_number(text: str) -> float:
     plain = tidy(text)
     match = _NUMBER.match(plain)
     if not plain or match is None or not any(match.group("whole", "over")):
-        raise UnreadableError("", f"“{text.strip()}” is not a number.", "Write 1.8 or 7 1/2.")
+        raise UnreadableError("", f"“{text.strip()}” is not a number.", "Write 1.4 or 6 3/4.")
     whole, over, under = match.group("whole"), match.group("over"), match.group("under")
     if whole and over and (not match.group("gap") or "." in whole):
-        raise UnreadableError("", f"“{text.strip()}” mixes a number and a fraction.", "Write 7 1/2.")
+        raise UnreadableError("", f"“{text.strip()}” mixes a number and a fraction.", "Write 6 3/4.")
     value = float(whole) if whole else 0.0
     if over:
         if int(under) == 0:
@@ -78,7 +78,7 @@ def gauge_to_mm(number: float) -> float:
     1.024
     """
     if not -3 <= number <= 40 or number != int(number):
-        raise OutOfRangeError("", "Wire and sheet gauges run from 0 to 40, in whole numbers.", "Write 16 ga, or mm.")
+        raise OutOfRangeError("", "Wire and sheet gauges run from 0 to 40, in whole numbers.", "Write 17 ga, or mm.")
     return float(0.127 * 92 ** ((36 - number) / 39))
 
 
@@ -96,7 +96,7 @@ def read_length(value: object, *, signed: bool = False, bare: str = "mm") -> flo
         raise UnreadableError("", "That is not a length.", "Write mm, a gauge or inches.")
     mm = _length_from_text(value, bare) if isinstance(value, str) else _as_float(value)
     if not math.isfinite(mm):
-        raise UnreadableError("", "That is not a number.", "Write mm, such as 1.8.")
+        raise UnreadableError("", "That is not a number.", "Write 1.4 mm.")
     if mm < 0 and not signed:
         raise OutOfRangeError("", "A length cannot be less than nothing.", "Write it without minus.")
     if abs(mm) > LONGEST_MM:
@@ -114,7 +114,7 @@ def _as_float(value: float) -> float:
 def _length_from_text(text: str, bare: str) -> float:
     plain = tidy(text)
     if not plain:
-        raise UnreadableError("", "Nothing is written here yet.", "Write mm, 16 ga or 1/16 in.")
+        raise UnreadableError("", "Nothing is written here yet.", "Write mm, 17 ga or 3/64 in.")
     first = _GAUGE_FIRST.match(plain)
     if first:
         return gauge_to_mm(read_number(first.group("number")))
@@ -123,14 +123,12 @@ def _length_from_text(text: str, bare: str) -> float:
     number, unit = match.group("number"), (match.group("unit") or "").rstrip(".")
     if unit in ("g", "ga", "gauge", "awg"):
         if unit == "g":
-            raise UnreadableError("", "g is a weight here.", "Write 16 ga for a gauge.")
+            raise UnreadableError("", "g is a weight here.", "Write 17 ga for a gauge.")
         return gauge_to_mm(_gauge_number(number))
     try:
         amount = read_number(number)
     except UnreadableError:
-        raise UnreadableError(
-            "", f"“{text.strip()}” is not a length.", "Write 1.8, 1.8 mm, 16 ga or 1/16 in."
-        ) from None
+        raise UnreadableError("", f"“{text.strip()}” is not a length.", "Write 1.4 mm, 17 ga or 3/64 in.") from None
     if (unit or bare) in ("in", "inch", "inches", '"'):
         return amount * INCH_MM
     if unit == "cm":

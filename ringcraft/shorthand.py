@@ -224,7 +224,7 @@ def _stock(low: str, raw: str, style: Style[Any], asked: ShorthandRequest) -> tu
     needs = ["stock.width_mm", "stock.thickness_mm"] if "width_mm" in profile.needs else ["stock.thickness_mm"]
     if len(figures) > len(needs):
         said = f"{profile.title.capitalize()} stock has {'two measures' if len(needs) == 2 else 'one measure'}."
-        raise CraftError("stock", said, f"Such as {profile.title} {'4x1.8' if len(needs) == 2 else '2'}.")
+        raise CraftError("stock", said, f"Such as {profile.title} {'3.6x1.5' if len(needs) == 2 else '1.9'}.")
     if len(figures) == 1 and len(needs) == 2:
         raise CraftError("stock", f"How wide is the {profile.title}?", f"Such as {profile.title} 4x{figures[0]}.")
     fields |= dict(zip(needs, figures, strict=False))

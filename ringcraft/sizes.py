@@ -149,7 +149,7 @@ def read_size(text: str, scale: str | None = None, home: str = "us", units: str 
     """
     plain = tidy(text)
     if not plain:
-        raise UnreadableError("", "A finger size is missing.", "Write US 7 1/2, K½, 54 or 17.3 mm ID.")
+        raise UnreadableError("", "A finger size is missing.", "Write US 6 3/4, M½, 51 or 17.1 mm ID.")
     measured = _read_measured(plain, units)
     if measured is not None:
         return measured
@@ -160,11 +160,11 @@ def read_size(text: str, scale: str | None = None, home: str = "us", units: str 
         number = read_number(plain)
     except UnreadableError:
         raise UnreadableError(
-            "", f"“{text.strip()}” is not a finger size.", "Write US 7 1/2, K½, 54 or 17.3 mm ID."
+            "", f"“{text.strip()}” is not a finger size.", "Write US 6 3/4, M½, 51 or 17.1 mm ID."
         ) from None
     key = named or scale or _guess(number, home)
     if key in SCALES and SCALES[key].labels == "letters":
-        raise UnreadableError("", f"{SCALES[key].span()}: letters.", "Write K½, Z+2, or US before a number.")
+        raise UnreadableError("", f"{SCALES[key].span()}: letters.", "Write M½, Z+2, or US before a number.")
     return _on_scale(number, key)
 
 
@@ -207,17 +207,17 @@ def _split_scale(plain: str) -> tuple[str | None, str]:
 def _read_letter(text: str, plain: str) -> FingerSize:
     match = _LETTER.match(plain)
     if match is None:
-        raise UnreadableError("", f"“{text.strip()}” is not a finger size.", "Write US 7 1/2, K½, 54 or 17.3 mm ID.")
+        raise UnreadableError("", f"“{text.strip()}” is not a finger size.", "Write US 6 3/4, M½, 51 or 17.1 mm ID.")
     number = float(ord(match.group("letter")) - ord("a"))
     rest, plus = match.group("rest").strip(), match.group("plus")
     if plus:
         if match.group("letter") != "z":
-            raise UnreadableError("", "Only Z is followed by +1 to +6.", "Write K 1/2 or Z+2.")
+            raise UnreadableError("", "Only Z is followed by +1 to +6.", "Write M 1/2 or Z+2.")
         number += int(plus.strip(" +"))
     if rest:
         half = read_number(rest)
         if not 0 <= half < 1:
-            raise UnreadableError("", "Between two letters is a half or a quarter.", "Write K 1/2.")
+            raise UnreadableError("", "Between two letters is a half or a quarter.", "Write M 1/2.")
         number += half
     return _on_scale(number, "uk")
 

@@ -91,7 +91,7 @@ def _heading(page: Page) -> None:
 
 
 def _chart(page: Page) -> None:
-    page.get_by_label("Paste it").fill("US 4; 14,88; 46,8\nUS 5; 15,70; 49,3\nUS 7; 17,32; 54,4\nUS 11; 20,57; 66,1")
+    page.get_by_label("Paste it").fill("US 4; 14,88; 46,8\nUS 5; 15,69; 49,3\nUS 9; 18,95; 58,1\nUS 11; 20,57; 64,6")
     page.get_by_test_id("chart-says").wait_for()
 
 

@@ -11,7 +11,7 @@ from ringcraft.sections import Stock
 from ringcraft.styles.base import First, Part, Style, Word
 from ringcraft.units import INCH_MM, write_length
 
-FIRST_SIZE, FIRST_METAL = "US 7 1/2", "sterling"
+FIRST_SIZE, FIRST_METAL = "US 6 3/4", "sterling"
 
 
 def set_path(data: dict[str, Any], path: str, value: object) -> None:

@@ -22,7 +22,7 @@ USER, PASSWORD = "wren", "a word for the tests"
 COLLEAGUE = "linnet"  # the demo gives both the same password
 expect.set_options(timeout=30_000)  # a busy machine is slow, not wrong
 # Questions that keep nothing and are asked while a person types: on a slow machine of half a number too.
-ASKED_WHILE_TYPING = ("/api/plan", "/api/gauges/convert", "/api/gauges/chart/read")
+ASKED_WHILE_TYPING = ("/api/plan", "/api/conversion", "/api/charts/read")
 
 
 @dataclass
@@ -33,6 +33,8 @@ class Server:
     port: int
     database: Database
     process: subprocess.Popen[bytes] | None = field(default=None)
+    snapshot: Snapshot | None = None
+    dirty: bool = False
 
     @property
     def url(self) -> str:
@@ -57,11 +59,46 @@ def server(mariadb: Database) -> Iterator[Server]:
         environment.pop("DJANGO_SETTINGS_MODULE", None)
         demo.prepare(environment)
         running = Server(environment, free_port(), mariadb)
+        snapshot = Snapshot(mariadb, "plain_shank")
         try:
             running.start()
+            running.snapshot = snapshot
             yield running
         finally:
             running.stop()
+
+
+class Snapshot:
+    """The demo workshop as it was loaded, kept in a database beside the application's, to begin each test with."""
+
+    KEEP = {
+        "django_session",
+        "django_migrations",
+    }  # a sign-in outlives a test: a password is slow to check on purpose
+
+    def __init__(self, database: Database, name: str) -> None:
+        self.database, self.name, self.kept = database, name, f"{name}_as_loaded"
+        listed = database.query(f"SELECT table_name FROM information_schema.tables WHERE table_schema = '{name}'")
+        self.tables = [table for table in listed.split() if table not in self.KEEP]
+        copies = [f"CREATE TABLE `{self.kept}`.`{one}` AS SELECT * FROM `{name}`.`{one}`;" for one in self.tables]
+        database.query(f"CREATE DATABASE `{self.kept}`; {' '.join(copies)}")
+
+    def restore(self) -> None:
+        back = [
+            f"DELETE FROM `{self.name}`.`{one}`; INSERT INTO `{self.name}`.`{one}` SELECT * FROM `{self.kept}`.`{one}`;"
+            for one in self.tables
+        ]
+        self.database.query(f"SET foreign_key_checks = 0; START TRANSACTION; {' '.join(back)} COMMIT;")
+
+
+@pytest.fixture(autouse=True)
+def as_loaded(request: pytest.FixtureRequest) -> None:
+    """Each browser test begins with the demo workshop as it was loaded."""
+    if "server" in request.fixturenames:
+        running = request.getfixturevalue("server")
+        if running.snapshot and running.dirty:
+            running.snapshot.restore()
+        running.dirty = True
 
 
 @pytest.fixture(scope="session")

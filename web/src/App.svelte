@@ -97,12 +97,12 @@
 </script>
 
 <a href="#main" class="act sr-only focus:not-sr-only focus:absolute focus:z-50">Skip to the work</a>
-<header class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-4 sm:px-9 md:gap-x-8">
+<header class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-4 sm:px-9 lg:gap-x-8">
   <p class="text-[17px] font-semibold">Plain Shank</p>
   {#if session.wasIn}
     <nav
       aria-label="Main"
-      class="order-last flex w-full justify-between gap-x-3 text-[16px] md:order-none md:w-auto md:justify-start md:gap-x-7 md:text-[17px]"
+      class="order-last flex w-full justify-between gap-x-3 text-[16px] md:order-none md:w-auto md:justify-start md:gap-x-4 md:text-[17px] lg:gap-x-7"
     >
       {#each LINKS as link (link.at)}
         <a
@@ -116,7 +116,7 @@
       {/each}
     </nav>
   {/if}
-  <div class="text-soft ml-auto flex gap-4 font-medium md:gap-7">
+  <div class="text-soft ml-auto flex gap-4 font-medium lg:gap-7">
     {#if session.wasIn}<span class="hidden lg:inline">{session.who?.workshop}</span>{/if}
     <button type="button" class="hover:text-ink cursor-pointer" onclick={() => theme.toggle()}>
       {theme.dim ? 'light' : 'dim'}
@@ -127,7 +127,7 @@
       aria-label="keys"
       onclick={() => (keys.sheet = true)}
     >
-      <span class="hidden sm:inline">keys </span>?
+      <span class="hidden sm:inline">keys&nbsp;</span>?
     </button>
     {#if session.who?.signed_in}
       <button

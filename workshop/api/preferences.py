@@ -76,8 +76,8 @@ def _all(request: HttpRequest) -> AllPreferences:
         mine=texts_of(overrides_of(user.preferences), now.units),
         mine_version=user.preferences_version,
         now=now,
-        usual=texts_of(Preferences(), now.units),
-        shop=texts_of(shop_preferences(where), now.units),
+        usual=texts_of(Preferences(), now.units, exact=False),
+        shop=texts_of(shop_preferences(where), now.units, exact=False),
     )
 
 

@@ -21,7 +21,7 @@ from ringcraft.planning.rules import RULES, RuleKey
 from ringcraft.planning.tolerance import Spreads, scatter_of
 from ringcraft.sizes import SCALES, ScaleKey
 from ringcraft.styles.base import Option
-from ringcraft.units import UNITS, write_length
+from ringcraft.units import UNITS, Length, write_length
 from workshop.core.history import Actor, record
 from workshop.core.saving import refuse_stale
 from workshop.people.models import User, Workshop
@@ -142,18 +142,21 @@ def _over(base: Preferences, level: Any) -> Preferences:
     return replace(base, **chosen)
 
 
-def texts_of(level: Any, units: str) -> dict[str, str]:
-    """Preferences or overrides as their fields show them in a shop of these units; what is open is empty."""
-    return {name: _text(name, getattr(level, name), units) for name in DECLARED}
+def texts_of(level: Any, units: str, *, exact: bool = True) -> dict[str, str]:
+    """Preferences or overrides as their fields show them in a shop of these units; what is open is empty.
+
+    Not ``exact``, a length is told to a thousandth of an inch: enough to say what would hold.
+    """
+    return {name: _text(name, getattr(level, name), units, exact) for name in DECLARED}
 
 
-def _text(name: str, value: object, units: str) -> str:
+def _text(name: str, value: object, units: str, exact: bool) -> str:
     if value is None:
         return ""
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, float) and name.endswith("_mm"):
-        return write_length(value, units)
+        return write_length(value, units) if exact else Length(value, units).bare
     return f"{value:g}" if isinstance(value, float) else str(value)
 
 

@@ -61,8 +61,17 @@ describe('strip', () => {
     expect(
       ruler(20, 1, 0)
         .filter((t) => t.kind === 'ten')
-        .map((t) => t.mm),
-    ).toEqual([0, 10, 20]))
+        .map((t) => t.says),
+    ).toEqual(['0', '10', '20']))
+  it('is in sixteenths with whole inches in an inch shop', () => {
+    const ticks = ruler(51, 1, 0, 'in')
+    expect(ticks.filter((t) => t.says).map((t) => [t.says, t.x])).toEqual([
+      ['0', 0],
+      ['1', 25.4],
+      ['2', 50.8],
+    ])
+    expect(ticks.filter((t) => t.kind === 'five')).toHaveLength(6)
+  })
 })
 
 describe('section and taper', () => {

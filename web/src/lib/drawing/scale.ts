@@ -7,17 +7,26 @@ export interface Tick {
   mm: number
   x: number
   kind: 'ten' | 'five' | 'one'
+  /** The number at a longest mark: centimetres in mm, or whole inches. */
+  says: string
 }
 
-/** The marks of a ruler from nought to a length [mm] at so many pixels a millimetre. */
-export function ruler(lengthMm: number, perMm: number, x0: number): Tick[] {
+/** A rule's divisions: the step [mm], how many of them to a long and to a middling mark. */
+const RULES = { mm: { step: 1, long: 10, middle: 5 }, in: { step: 25.4 / 16, long: 16, middle: 4 } }
+
+/** The marks of a ruler from nought to a length [mm] at so many pixels a millimetre: millimetres, or sixteenths. */
+export function ruler(
+  lengthMm: number,
+  perMm: number,
+  x0: number,
+  units: keyof typeof RULES = 'mm',
+): Tick[] {
+  const { step, long, middle } = RULES[units]
   const ticks: Tick[] = []
-  for (let mm = 0; mm <= lengthMm + 1e-9; mm += 1) {
-    ticks.push({
-      mm,
-      x: x0 + mm * perMm,
-      kind: mm % 10 === 0 ? 'ten' : mm % 5 === 0 ? 'five' : 'one',
-    })
+  for (let n = 0; n * step <= lengthMm + 1e-9; n += 1) {
+    const kind = n % long === 0 ? 'ten' : n % middle === 0 ? 'five' : 'one'
+    const says = kind === 'ten' ? String(units === 'in' ? n / long : n) : ''
+    ticks.push({ mm: n * step, x: x0 + n * step * perMm, kind, says })
   }
   return ticks
 }
@@ -53,6 +62,8 @@ export interface StripRoom {
   x0: number
   /** The tallest that a strip may be drawn; where its whole width must be seen it is drawn smaller instead. */
   tallest?: number
+  /** The units of its ruler. */
+  units?: 'mm' | 'in'
   /** Dots a millimetre, where several strips share one scale or true size is asked for. */
   perMm?: number
 }
@@ -107,7 +118,7 @@ export function strip(blank: Schemas['Blank'], room: StripRoom): StripDrawing {
       text: m.text,
       handle: m.handle ?? null,
     })),
-    ticks: ruler(shown, perMm, x0),
+    ticks: ruler(shown, perMm, x0, room.units),
   }
 }
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { length } from '$lib/length.svelte'
+  import { length, rulerUnits } from '$lib/length.svelte'
   import type { Schemas } from '$lib/api/client'
   import { pathData, shapeData } from '$lib/drawing/paths'
   import { strip } from '$lib/drawing/scale'
@@ -33,7 +33,13 @@
   const X0 = 10
   const TOP = 30
   const drawing = $derived(
-    strip(blank, { width: room, x0: X0, tallest, ...(perMm === undefined ? {} : { perMm }) }),
+    strip(blank, {
+      width: room,
+      x0: X0,
+      tallest,
+      units: rulerUnits(),
+      ...(perMm === undefined ? {} : { perMm }),
+    }),
   )
   const x0 = $derived(drawing.x0)
   const bottom = $derived(TOP + drawing.height)
@@ -207,7 +213,7 @@
       />
       {#if tick.kind === 'ten'}
         <text x={tick.x} y={bottom + 43} text-anchor={tick.mm ? 'middle' : 'start'} class="number"
-          >{tick.mm}</text
+          >{tick.says}</text
         >
       {/if}
     {/each}

@@ -209,6 +209,14 @@
   }
   @media (max-width: 900px) {
     .row {
+      grid-template-columns: 8.2rem 1fr 1fr;
+    }
+    .row > :nth-child(4) {
+      grid-column: 2;
+    }
+  }
+  @media (max-width: 640px) {
+    .row {
       grid-template-columns: 8.2rem 1fr;
     }
     .row > :nth-child(n + 3) {

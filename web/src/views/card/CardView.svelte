@@ -104,6 +104,12 @@
     gap: 2rem 3rem;
     margin-top: 1.4rem;
   }
+  /* on a phone the step to do comes first, the whole route after it */
+  @media (max-width: 899px) {
+    .card > :global(:last-child) {
+      order: -1;
+    }
+  }
   @media (min-width: 900px) {
     .card {
       grid-template-columns: 330px minmax(0, 1fr);

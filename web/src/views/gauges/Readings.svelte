@@ -42,7 +42,7 @@
       bind:value={row.mm}
       aria-label={`Reading ${i + 1}`}
       aria-invalid={wrong(i, 'diameter_mm')}
-      placeholder="17.32"
+      placeholder="16.51"
       inputmode="decimal"
       autocomplete="off"
       maxlength="20"

@@ -236,8 +236,18 @@
       grid-template-columns: 620px minmax(0, 1fr) 340px;
       gap: 0.4rem 5rem;
     }
-    .top :global(p) {
-      font-size: 1.22em;
+    .top :global(section > p:first-child) {
+      font-size: 29px;
+    }
+    .top :global(section > p:nth-child(2)),
+    .top :global(form p) {
+      font-size: 20px;
+    }
+    .top :global(.says) {
+      font-size: 24px;
+    }
+    .top :global(.figure) {
+      font-size: 224px;
     }
     .bottom {
       grid-template-columns: minmax(0, 1fr) 420px 560px;

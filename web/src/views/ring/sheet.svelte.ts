@@ -3,7 +3,7 @@ import { tick } from 'svelte'
 
 import { api, ask, type Catalogue, type Job, type RingPlan, type Schemas } from '$lib/api/client'
 import { gauges } from '$lib/gauges.svelte'
-import { typed } from '$lib/length.svelte'
+import { movedTo } from '$lib/length.svelte'
 import { Live } from '$lib/live.svelte'
 import { session } from '$lib/session.svelte'
 import { toField } from '$lib/text'
@@ -109,7 +109,7 @@ export class RingSheet {
 
   /** A length that a mark was moved to [mm], as it is typed here. */
   move(field: string, mm: number) {
-    this.setField(field, field.endsWith('_mm') ? typed(mm) : String(mm))
+    this.setField(field, field.endsWith('_mm') ? movedTo(mm) : String(mm))
   }
 
   /** A field as a drawing or a table sets it; one part of a word of several becomes the one that is given. */

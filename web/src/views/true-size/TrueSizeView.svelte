@@ -5,7 +5,7 @@
   import { trueSize } from '$lib/true-size.svelte'
 
   const CARD = { width: 85.6, height: 53.98 } // ISO/IEC 7810, ID-1
-  let inside = $state(17.3)
+  let inside = $state(17.1)
   let size = $state.raw<Schemas['FingerSize'] | null>(null)
   const perMm = $derived(trueSize.perMm)
 
