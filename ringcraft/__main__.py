@@ -6,9 +6,9 @@ import json
 import sys
 from typing import Any, TextIO
 
-from ringcraft.border import to_json
 from ringcraft.commands import COMMANDS
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError, UnreadableError
+from ringcraft.schema import to_json
 
 LONGEST_INPUT = 1_000_000  # characters; more is no order
 

@@ -6,11 +6,11 @@ from collections.abc import Callable
 
 from pydantic import TypeAdapter
 
-from ringcraft.border import SizeText, UnitKey, read_request, request
-from ringcraft.charts import AChart, ChartRequest, CheckedChart, check_chart
 from ringcraft.errors import BadRequest, CraftError
-from ringcraft.gauges import AGauge, GaugeFit, GaugeRequest, fit_gauge
-from ringcraft.sizes import FingerSize, ScaleKey, read_size
+from ringcraft.measure.charts import AChart, ChartRequest, CheckedChart, check_chart
+from ringcraft.measure.gauges import AGauge, GaugeFit, GaugeRequest, fit_gauge
+from ringcraft.measure.sizes import FingerSize, ScaleKey, read_size
+from ringcraft.schema import SizeText, UnitKey, read_request, request
 from ringcraft.styles import ring
 
 

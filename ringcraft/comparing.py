@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 from pydantic import SerializeAsAny
 
-from ringcraft.border import request
 from ringcraft.errors import BadRequest, CraftError
-from ringcraft.planning.closing import sizes_text
+from ringcraft.measure.sizes import SCALES
+from ringcraft.planning.finished_size import sizes_text
 from ringcraft.planning.rules import RULES
-from ringcraft.sizes import SCALES
+from ringcraft.schema import request
 from ringcraft.styles import AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
 from ringcraft.units import format_length

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from ringcraft.border import name_of
+from ringcraft.schema import name_of
 from ringcraft.tables import rows
 
 

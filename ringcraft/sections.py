@@ -12,8 +12,8 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ringcraft.border import Mm, PositiveMm, name_of, request
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
+from ringcraft.schema import Mm, PositiveMm, name_of, request
 
 WIDEST_MM = 40.0  # about the length of a finger's first joint
 THINNEST_MM = 0.05

@@ -12,16 +12,16 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from ringcraft.border import UnitKey, request
 from ringcraft.errors import BadRequest, CraftError
+from ringcraft.measure.sizes import ScaleKey, read_size
 from ringcraft.metals import BLADES, METALS
 from ringcraft.planning.request import LEAVE
 from ringcraft.planning.rules import RULES
 from ringcraft.reading import LONGEST_TEXT
+from ringcraft.schema import UnitKey, request
 from ringcraft.sections import PROFILES
-from ringcraft.sizes import ScaleKey, read_size
 from ringcraft.styles import STYLES, ring
-from ringcraft.styles.base import Part, Style, Word
+from ringcraft.styles.base import FieldSpec, PartSpec, Style
 from ringcraft.styles.orders import first_order, set_path
 from ringcraft.units import Length
 
@@ -204,7 +204,7 @@ def _style(low: str, raw: str, style: Style[Any], asked: ShorthandRequest) -> tu
     return fields, means
 
 
-def _valued(style: Style[Any]) -> Iterator[Word | Part]:
+def _valued(style: Style[Any]) -> Iterator[FieldSpec | PartSpec]:
     """The words of a style that take a value, a word of several as the part it begins with."""
     for word in style.words:
         if word.kind == "one-of":

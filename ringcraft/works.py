@@ -13,7 +13,7 @@ from pydantic import TypeAdapter
 
 from ringcraft import __version__
 from ringcraft.errors import BadRequest, CraftError
-from ringcraft.following import Verdict, replan, sets_the_plan, verdicts
+from ringcraft.routes.inspection import Verdict, replan, sets_the_plan, verdicts
 from ringcraft.styles import AnyPlan, plan_ring, read_ring
 from ringcraft.work.kept import read_kept
 from ringcraft.work.plan import PLAN_VERSION, WorkPlan

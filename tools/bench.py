@@ -17,7 +17,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from ringcraft.border import to_json
+from ringcraft.schema import to_json
 from ringcraft.styles import ring
 from tools import demo
 from tools.mariadb import free_port, start

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ringcraft.drawing.blanks import strip
 from ringcraft.drawing.shapes import Drawing, Label, Line
-from ringcraft.planning.frame import Frame, stock_words
+from ringcraft.planning.context import RingContext, stock_words
 from ringcraft.planning.ledger import Mark, Stretch, Term, places_for, stretches, total, worded
 from ringcraft.planning.request import Used
 from ringcraft.sections import Section
@@ -70,10 +70,10 @@ class BlankSpec:
 PLAIN = BlankSpec()
 
 
-def make_blank(frame: Frame, terms: Sequence[Term], formed_mm: float, spec: BlankSpec = PLAIN) -> Blank:
+def make_blank(context: RingContext, terms: Sequence[Term], formed_mm: float, spec: BlankSpec = PLAIN) -> Blank:
     """A blank from its ledger and what is said of it beside."""
-    section = spec.section or frame.section
-    done = worded(tuple(terms), frame.used.units)
+    section = spec.section or context.section
+    done = worded(tuple(terms), context.used.units)
     cut = total(done)
     wide = section.width_mm if spec.width_mm is None else spec.width_mm
     volume = (section.area_mm2 if spec.area_mm2 is None else spec.area_mm2) * cut
@@ -84,26 +84,26 @@ def make_blank(frame: Frame, terms: Sequence[Term], formed_mm: float, spec: Blan
         role=spec.role,
         count=spec.count,
         section=section,
-        stock=stock_words(section, frame.used.units),
+        stock=stock_words(section, context.used.units),
         cut_length_mm=cut,
-        cut_text=format_length(cut, frame.used.units, places_for(frame.used.round_to_mm)),
-        unit=frame.used.units,
-        fraction=nearest_fraction(cut) if frame.used.units == "in" else "",
-        sum_text=format_length(cut, frame.used.units),
+        cut_text=format_length(cut, context.used.units, places_for(context.used.round_to_mm)),
+        unit=context.used.units,
+        fraction=nearest_fraction(cut) if context.used.units == "in" else "",
+        sum_text=format_length(cut, context.used.units),
         formed_length_mm=formed_mm,
         outside_mm=spec.outside_mm,
         terms=done,
         stretches=stretches(done),
-        marks=(*spec.marks, *cut_marks(frame.used, cut, has_cut)),
+        marks=(*spec.marks, *cut_marks(context.used, cut, has_cut)),
         volume_mm3=volume,
-        mass_g=frame.metal.mass_g(volume),
+        mass_g=context.metal.mass_g(volume),
         width_mm=wide,
         drawing=spec.drawing or strip(cut, wide, list(spec.lines), list(spec.labels)),
         waits=spec.waits,
     )
 
 
-def told_at(used: Used, mm: float) -> str:
+def format_place(used: Used, mm: float) -> str:
     """A place on a strip, as exactly as lengths are marked."""
     return f"{Length(mm, used.units):.{places_for(used.round_to_mm)}f}"
 
@@ -113,7 +113,7 @@ def cut_marks(used: Used, cut_mm: float, has_cut: bool = False) -> tuple[Mark, .
     marks = []
     if used.join.trim_mm:
         back = cut_mm - used.join.trim_mm
-        marks.append(Mark("trim", back, f"file back to {told_at(used, back)}"))
+        marks.append(Mark("trim", back, f"file back to {format_place(used, back)}"))
     if not has_cut:
         marks.append(Mark("cut", cut_mm, cut_words(used, cut_mm)))
     return tuple(marks)
@@ -121,4 +121,4 @@ def cut_marks(used: Used, cut_mm: float, has_cut: bool = False) -> tuple[Mark, .
 
 def cut_words(used: Used, cut_mm: float) -> str:
     """What is said at the cut."""
-    return f"scribe {told_at(used, cut_mm)}, cut right of the line"
+    return f"scribe {format_place(used, cut_mm)}, cut right of the line"

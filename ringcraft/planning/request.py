@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from ringcraft.border import Count, Mm, PositiveMm, Share, SignedMm, SizeText, UnitKey, name_of, request
 from ringcraft.errors import OutOfRangeError
-from ringcraft.gauges import GaugeRequest
+from ringcraft.measure.gauges import GaugeRequest
+from ringcraft.measure.sizes import ScaleKey
 from ringcraft.metals import BladeKey, MetalKey
 from ringcraft.planning.rules import RuleKey
 from ringcraft.planning.tolerance import Scatter, Spreads, scatter_of
+from ringcraft.schema import Count, Mm, PositiveMm, Share, SignedMm, SizeText, UnitKey, name_of, request
 from ringcraft.sections import Stock
-from ringcraft.sizes import ScaleKey
 
 LEAVE = {
     "small": "cut so that it hardly ever closes too large: a plain band is easy to stretch",

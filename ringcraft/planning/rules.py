@@ -6,8 +6,8 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ringcraft.border import name_of
 from ringcraft.errors import CraftError
+from ringcraft.schema import name_of
 from ringcraft.sections import Section
 from ringcraft.units import LengthFormat
 

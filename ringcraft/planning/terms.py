@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from ringcraft.metals import BLADES
-from ringcraft.planning.frame import Frame, Turn
+from ringcraft.planning.context import LengthModel, RingContext
 from ringcraft.planning.ledger import Term, round_for
 from ringcraft.planning.request import Used
 from ringcraft.planning.tolerance import Scatter
@@ -15,16 +15,16 @@ from ringcraft.units import lengths_in
 SQUARING_MM = 0.1  # one squaring of both faces with the file; common practice, no published source
 
 
-def round_terms(frame: Frame, turn: Turn) -> list[Term]:
+def round_terms(context: RingContext, turn: LengthModel) -> list[Term]:
     """Once round the finger: its inside circumference, what a wide band adds, and the thickness."""
-    size, wide = frame.wanted.finger, frame.wanted.wide
-    thickness, why = turn.adds(frame.used.rule)
+    size, wide = context.target.finger, context.target.wide
+    thickness, why = turn.adds(context.used.rule)
     terms = [
         Term(
             "inside-circumference",
             "inside circumference",
             size.circumference_mm,
-            f"π × {frame.length(size.inside_diameter_mm):.2f} inside, {size.text}",
+            f"π × {context.length(size.inside_diameter_mm):.2f} inside, {size.text}",
         )
     ]
     if wide and wide.taken:
@@ -32,9 +32,9 @@ def round_terms(frame: Frame, turn: Turn) -> list[Term]:
     return [*terms, Term("thickness", "thickness", thickness, why)]
 
 
-def over_terms(frame: Frame, under_mm: float, under: str, fit_mm: float, section: Section) -> list[Term]:
+def over_terms(context: RingContext, under_mm: float, under: str, fit_mm: float, section: Section) -> list[Term]:
     """Once round another ring: the circumference over it, the fit, and the thickness by the neutral line."""
-    length = frame.length
+    length = context.length
     terms = [Term("over", "over what is under", math.pi * under_mm, f"π × {length(under_mm):.2f} over {under}")]
     if fit_mm:
         how = "tight: it is driven on" if fit_mm < 0 else "loose: it slides on"

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 from functools import cache
 from statistics import NormalDist
 
-from ringcraft.border import Mm, request
 from ringcraft.errors import OutOfRangeError
+from ringcraft.schema import Mm, request
 from ringcraft.tables import record
 from ringcraft.units import IN_MM, LengthFormat, fill
 

@@ -6,12 +6,12 @@ from collections.abc import Sequence
 
 from ringcraft.metals import BLADES
 from ringcraft.planning.blank import Blank
-from ringcraft.planning.closing import Closing
-from ringcraft.planning.frame import Frame
+from ringcraft.planning.context import RingContext
+from ringcraft.planning.finished_size import FinishedSize
 from ringcraft.planning.joints import Joint
 from ringcraft.planning.ledger import places_for
-from ringcraft.routes import finish_schedule
 from ringcraft.routes.facts import BlankFacts, BoughtFacts, Expected, Facts, JointFacts, RingFacts, StyleFacts
+from ringcraft.routes.steps import finish_schedule
 from ringcraft.sections import PROFILES, Section
 from ringcraft.units import INCH_MARK, Length
 
@@ -37,44 +37,44 @@ def bend_strain(section: Section, inside_mm: float) -> float:
     return section.thickness_mm / (2 * neutral_radius)
 
 
-def as_bought(frame: Frame, profile: str, thickness_mm: float, width_mm: float) -> BoughtFacts:
+def as_bought(context: RingContext, profile: str, thickness_mm: float, width_mm: float) -> BoughtFacts:
     """The facts of stock as it comes from the drawer [mm]: what is read on it before anything is done to it.
 
     They are those of the band's own section unless a style works its stock first: hammered, rolled or folded.
     """
     kind = PROFILES[profile]
     width = thickness_mm if kind.equal_sided else width_mm
-    told = Length(width, frame.used.units, ".2f")
+    told = Length(width, context.used.units, ".2f")
     return BoughtFacts(
         stock_profile=kind.title if profile == "sheet" else f"{kind.title} wire",
-        bought=Length(thickness_mm, frame.used.units, ".2f"),
+        bought=Length(thickness_mm, context.used.units, ".2f"),
         bought_width=told,
         width_words="" if kind.equal_sided else f", {told} wide",
     )
 
 
 def facts_of(
-    frame: Frame, blanks: Sequence[Blank], joints: Sequence[Joint], closing: Closing, own: StyleFacts
+    context: RingContext, blanks: Sequence[Blank], joints: Sequence[Joint], closing: FinishedSize, own: StyleFacts
 ) -> Facts:
     """The facts of one ring."""
     roles: dict[str, tuple[str, ...]] = {}
     for blank in blanks:
         roles[blank.role] = (*roles.get(blank.role, ()), blank.name)
-    ring = _ring_facts(frame, blanks, closing)
-    seams = {joint.key: _joint_facts(frame, joint) for joint in joints}
-    first = seams[joints[0].key] if joints else _no_joint(frame)
+    ring = _ring_facts(context, blanks, closing)
+    seams = {joint.key: _joint_facts(context, joint) for joint in joints}
+    first = seams[joints[0].key] if joints else _no_joint(context)
     return Facts(
-        values={**ring.given(), **_blank_facts(frame, blanks[0]).given(), **first.given(), **own.given()},
-        papers=finish_schedule(frame.metal, ring.wide),
-        blanks={blank.name: _blank_facts(frame, blank) for blank in blanks},
+        values={**ring.given(), **_blank_facts(context, blanks[0]).given(), **first.given(), **own.given()},
+        papers=finish_schedule(context.metal, ring.wide),
+        blanks={blank.name: _blank_facts(context, blank) for blank in blanks},
         joints=seams,
         roles=roles,
     )
 
 
-def _ring_facts(frame: Frame, blanks: Sequence[Blank], closing: Closing) -> RingFacts:
-    used, metal, family = frame.used, frame.metal, frame.metal.of_family
-    size = Expected(frame.wanted.inside_mm, frame.wanted.text)
+def _ring_facts(context: RingContext, blanks: Sequence[Blank], closing: FinishedSize) -> RingFacts:
+    used, metal, family = context.used, context.metal, context.metal.of_family
+    size = Expected(context.target.inside_mm, context.target.text)
     mass = sum(blank.mass_g * blank.count for blank in blanks)
     conducts = metal.conductivity_w_mk >= CONDUCTS_W_MK
     return RingFacts(
@@ -84,14 +84,14 @@ def _ring_facts(frame: Frame, blanks: Sequence[Blank], closing: Closing) -> Ring
         kerf=Length(BLADES[used.join.blade], used.units, ".2f"),
         saw_times=times(used.join.saw_passes),
         file_times=times(max(used.join.file_passes, 1)),
-        trim=frame.length(used.join.trim_mm),
+        trim=context.length(used.join.trim_mm),
         chip=CHIP[used.units],
-        roundness=frame.length(ROUNDNESS_MM),
+        roundness=context.length(ROUNDNESS_MM),
         anneal_look=metal.anneal_look,
         anneal_range=f"{metal.anneal_low_c:.0f} to {metal.anneal_high_c:.0f}",
         quench=metal.quench,
         fit_words=family.fit_words,
-        target=frame.wanted.text,
+        target=context.target.text,
         closes=closing.text,
         size=size,
         size_round=size,
@@ -105,7 +105,7 @@ def _ring_facts(frame: Frame, blanks: Sequence[Blank], closing: Closing) -> Ring
         conducts=conducts,
         holds_heat=not conducts,
         soft=family.soft,
-        wide=frame.is_wide,
+        wide=context.is_wide,
         white_gold=family.plated,
         left_small=used.leave == "small",
         left_large=used.leave == "large",
@@ -113,13 +113,13 @@ def _ring_facts(frame: Frame, blanks: Sequence[Blank], closing: Closing) -> Ring
     )
 
 
-def _blank_facts(frame: Frame, blank: Blank) -> BlankFacts:
-    section, used = blank.section, frame.used
+def _blank_facts(context: RingContext, blank: Blank) -> BlankFacts:
+    section, used = blank.section, context.used
     sheared = section.flat and section.thickness_mm <= SHEAR_MM
-    strain = bend_strain(section, frame.wanted.inside_mm)
+    strain = bend_strain(section, context.target.inside_mm)
     cut = Length(blank.cut_length_mm, used.units, f".{places_for(used.round_to_mm)}f")
     return BlankFacts(
-        **vars(as_bought(frame, section.profile, section.thickness_mm, section.width_mm)),
+        **vars(as_bought(context, section.profile, section.thickness_mm, section.width_mm)),
         blank=blank.title,
         stock=blank.stock,
         unit=blank.unit,
@@ -139,16 +139,16 @@ def _blank_facts(frame: Frame, blank: Blank) -> BlankFacts:
     )
 
 
-def _no_joint(frame: Frame) -> JointFacts:
-    return JointFacts("", frame.metal.solder, "", "", "°C", "one chip")
+def _no_joint(context: RingContext) -> JointFacts:
+    return JointFacts("", context.metal.solder, "", "", "°C", "one chip")
 
 
-def _joint_facts(frame: Frame, joint: Joint) -> JointFacts:
+def _joint_facts(context: RingContext, joint: Joint) -> JointFacts:
     return JointFacts(
         joint=joint.title,
         solder=joint.solder,
         flow_words=joint.says,
-        flow_figure=joint.flow or f"below {frame.metal.solidus_c:.0f}",
+        flow_figure=joint.flow or f"below {context.metal.solidus_c:.0f}",
         flow_unit="°C",
         chips="one chip" if joint.chips == 1 else f"{joint.chips} chips",
     )

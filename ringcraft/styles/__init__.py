@@ -8,10 +8,10 @@ from typing import Annotated, Any
 
 from pydantic import Discriminator, TypeAdapter
 
-from ringcraft.border import IN_OWN_UNITS, read_request
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError
 from ringcraft.planning.request import RingRequest
-from ringcraft.routes import check_route
+from ringcraft.routes.steps import check_route
+from ringcraft.schema import IN_OWN_UNITS, read_request
 from ringcraft.styles import (
     adjustable,
     channel_inlay,

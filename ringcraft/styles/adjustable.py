@@ -6,20 +6,20 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from ringcraft.border import Mm, PositiveMm, request
 from ringcraft.drawing import rings
 from ringcraft.drawing.blanks import across, strip, waisted
 from ringcraft.drawing.paths import area_mm2
 from ringcraft.drawing.shapes import Drawing, Shape, drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
+from ringcraft.measure.sizes import SCALES
 from ringcraft.planning.blank import Blank, BlankSpec
-from ringcraft.planning.frame import Frame, frame_of, turn_of
+from ringcraft.planning.context import RingContext, length_model, ring_context
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.routes.facts import StyleFacts
+from ringcraft.schema import Mm, PositiveMm, request
 from ringcraft.sections import Stock
-from ringcraft.sizes import SCALES
-from ringcraft.styles.base import STOCK_TAKES, Figure, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Sized, Told, assemble, size, thumb
 from ringcraft.units import Length
 
@@ -78,18 +78,18 @@ class AdjustableFacts(StyleFacts):
 
 def plan_adjustable(order: AdjustableRequest) -> AdjustablePlan:
     """Plan an adjustable ring; raises CraftError naming the field."""
-    frame = frame_of(order, STYLE.leave, joined=False)
-    waist = _waist(order, frame)
+    context = ring_context(order, STYLE.leave, joined=False)
+    waist = _waist(order, context)
     if order.overlap_mm > MOST_OVERLAP_MM:
         raise OutOfRangeError(
             "overlap_mm", "That goes half round again.", "At most {most:g mm}.", most=MOST_OVERLAP_MM
         )
-    lies = f"{frame.length(order.overlap_mm):g}"
+    lies = f"{context.length(order.overlap_mm):g}"
     term = Term("overlap", "overlap", order.overlap_mm, f"the ends lie over one another by {lies}")
-    sized = size(frame, turn_of(frame), [term])
-    made = _range(frame, order.overlap_mm, waist)
-    told = frame.wanted.told
-    inner, thick = frame.wanted.inside_mm / 2, frame.section.thickness_mm
+    sized = size(context, length_model(context), [term])
+    made = _range(context, order.overlap_mm, waist)
+    told = context.target.told
+    inner, thick = context.target.inside_mm / 2, context.section.thickness_mm
     return assemble(
         STYLE,
         sized,
@@ -97,11 +97,11 @@ def plan_adjustable(order: AdjustableRequest) -> AdjustablePlan:
         Told(
             title="adjustable ring",
             ring=drawing(list(rings.overlapped(inner, thick, order.overlap_mm / (inner + thick)))),
-            figures=_figures(frame, made),
+            figures=_figures(context, made),
             thumbs=(
                 thumb(
-                    frame,
-                    f"{frame.length(THUMB_MM):g} of overlap",
+                    context,
+                    f"{context.length(THUMB_MM):g} of overlap",
                     THUMB_MM,
                     order.overlap_mm,
                     ", against the overlap asked for",
@@ -109,12 +109,12 @@ def plan_adjustable(order: AdjustableRequest) -> AdjustablePlan:
             ),
             says=(f"Cut, smooth every edge, form it small. It lies over {lies} at {sized.closing.text}.",),
             facts=AdjustableFacts(
-                overlap=frame.length(order.overlap_mm),
-                waist=frame.length(waist),
+                overlap=context.length(order.overlap_mm),
+                waist=context.length(waist),
                 first=told(made.formed_first_mm),
                 smallest=told(made.smallest_mm),
                 largest=told(made.largest_mm),
-                waisted=waist < frame.section.width_mm,
+                waisted=waist < context.section.width_mm,
             ),
             plus_mm=order.overlap_mm,
         ),
@@ -124,30 +124,30 @@ def plan_adjustable(order: AdjustableRequest) -> AdjustablePlan:
 
 def _blank(order: AdjustableRequest, sized: Sized, waist: float) -> Blank:
     """The strip, drawn in at its waist, with the place where its ends begin to lie over one another."""
-    frame, length = sized.frame, sized.cut_mm
+    context, length = sized.context, sized.cut_mm
     handle = Handle("overlap_mm", "overlap", order.overlap_mm, 1.0, 0.0, MOST_OVERLAP_MM)
     mark = Mark("overlap", length - order.overlap_mm, "from here on it lies over", handle)
-    drawn = _drawing(frame, length, waist, order.overlap_mm)
-    area = frame.section.area_mm2
-    if frame.section.flat:
-        area = area_mm2(drawn.shapes[0].paths[0]) / length * frame.section.thickness_mm
+    drawn = _drawing(context, length, waist, order.overlap_mm)
+    area = context.section.area_mm2
+    if context.section.flat:
+        area = area_mm2(drawn.shapes[0].paths[0]) / length * context.section.thickness_mm
     return sized.draw(BlankSpec(marks=[mark], drawing=drawn, area_mm2=area))
 
 
-def _figures(frame: Frame, made: Adjustable) -> tuple[Figure, ...]:
-    worn, least = (f"{frame.length(mm):g mm}" for mm in (MOST_WORN_MM, LEAST_OVERLAP_MM))
-    told = frame.wanted.told
+def _figures(context: RingContext, made: Adjustable) -> tuple[Figure, ...]:
+    worn, least = (f"{context.length(mm):g mm}" for mm in (MOST_WORN_MM, LEAST_OVERLAP_MM))
+    told = context.target.told
     return (
         Figure("smallest", "worn from", made.smallest_mm, told(made.smallest_mm), f"closed until {worn} lie over"),
         Figure("largest", "to", made.largest_mm, told(made.largest_mm), f"{least} still lie over"),
     )
 
 
-def _waist(order: AdjustableRequest, frame: Frame) -> float:
-    wide = frame.section.width_mm
+def _waist(order: AdjustableRequest, context: RingContext) -> float:
+    wide = context.section.width_mm
     if order.waist_mm is None:
         return wide
-    if not frame.section.flat:
+    if not context.section.flat:
         raise ImpossibleSectionError(
             "waist_mm", "Only sheet or strip is drawn in to a waist.", "Leave it out for wire."
         )
@@ -158,8 +158,8 @@ def _waist(order: AdjustableRequest, frame: Frame) -> float:
     return order.waist_mm
 
 
-def _drawing(frame: Frame, cut: float, waist: float, overlap: float) -> Drawing:
-    wide = frame.section.width_mm
+def _drawing(context: RingContext, cut: float, waist: float, overlap: float) -> Drawing:
+    wide = context.section.width_mm
     lines = [across("overlap", "scribe", cut - overlap, wide), across("middle", "centre", cut / 2, wide)]
     if waist >= wide:
         return strip(cut, wide, lines)
@@ -167,8 +167,8 @@ def _drawing(frame: Frame, cut: float, waist: float, overlap: float) -> Drawing:
     return drawing([Shape("blank", "metal", (waisted(cut, wide, waist, corner),))], lines)
 
 
-def _range(frame: Frame, overlap: float, waist: float) -> Adjustable:
-    inside, size = frame.wanted.inside_mm, SCALES["us"].step_mm
+def _range(context: RingContext, overlap: float, waist: float) -> Adjustable:
+    inside, size = context.target.inside_mm, SCALES["us"].step_mm
     return Adjustable(
         overlap_mm=overlap,
         waist_mm=waist,
@@ -187,14 +187,21 @@ STYLE = Style(
     leave="exact",
     route="adjustable",
     first=Stock(profile="sheet", width_mm=10.0, thickness_mm=0.9),
-    takes=STOCK_TAKES,
+    overrides_from_measures=STOCK_OVERRIDES,
     aliases=("open", "open ring"),
     words=(
-        Word("overlap_mm", "Overlap", "its ends over one another by", "{mm},", first=10.0, short=("overlap",)),
-        Word("waist_mm", "Waist", "drawn in to", "{mm} in the middle", first=3.5, placeholder="no waist",
-             short=("waist",)),
+        FieldSpec("overlap_mm", "Overlap", "its ends over one another by", "{mm},", first=10.0, short=("overlap",)),
+        FieldSpec(
+            "waist_mm",
+            "Waist",
+            "drawn in to",
+            "{mm} in the middle",
+            first=3.5,
+            placeholder="no waist",
+            short=("waist",),
+        ),
     ),
     closes=False,
     joined=False,
     facts=AdjustableFacts,
-)  # fmt: skip
+)

@@ -6,14 +6,14 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Generic, Literal, TypeVar
 
-from ringcraft.planning.closing import Closing, RuleView, Sensitivity, WhatIf
+from ringcraft.planning.finished_size import FinishedSize, RuleView, Sensitivity, WhatIf
 from ringcraft.planning.request import Used
-from ringcraft.planning.wanted import GaugeUsed, WideAdvice
+from ringcraft.planning.target_size import GaugeUsed, WideAdvice
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.sections import Section, Stock
 from ringcraft.work.plan import Figure, MetalView, OnBench, WorkPlan
 
-__all__ = ["Figure", "MetalView", "Option", "Part", "RingPlan", "Style", "Target", "Word"]
+__all__ = ["FieldSpec", "Figure", "MetalView", "Option", "PartSpec", "RingPlan", "Style", "Target"]
 
 
 @dataclass(frozen=True)
@@ -56,7 +56,7 @@ class Thumb:
 
 
 @dataclass(frozen=True)
-class Fit:
+class Choice:
     """One way to make it fit: choosing it sets ``field`` of the order to ``value``."""
 
     field: str
@@ -66,12 +66,12 @@ class Fit:
 
 
 @dataclass(frozen=True)
-class Fits:
+class Choices:
     """The ways to make it fit, as a table."""
 
     title: str
     columns: tuple[str, ...]
-    rows: tuple[Fit, ...]
+    rows: tuple[Choice, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -86,14 +86,14 @@ class RingPlan(WorkPlan):
     by_rule: dict[str, float]
     rules: tuple[RuleView, ...]
     sensitivity: Sensitivity
-    closing: Closing
+    closing: FinishedSize
     taper: Taper
     gauge: GaugeUsed | None
     wide: WideAdvice | None
     wanted_mm: float
     wanted_fine_text: str
     thumbs: tuple[Thumb, ...]
-    fit_table: Fits | None = None
+    fit_table: Choices | None = None
     what_if: tuple[WhatIf, ...]
 
     def headline(self) -> str:
@@ -130,8 +130,8 @@ class Option:
 
 
 @dataclass(frozen=True)
-class Part:
-    """A word inside a word that has several: see ``Word``."""
+class PartSpec:
+    """A word inside a word that has several: see ``FieldSpec``."""
 
     field: str
     label: str
@@ -146,7 +146,7 @@ class Part:
 
 
 @dataclass(frozen=True)
-class Word:
+class FieldSpec:
     """A word of the order's sentence that a style needs beside every ring's own.
 
     ``field`` is its dotted path in the request; ``kind`` is how it is written: length, number, count, text, lines,
@@ -166,7 +166,7 @@ class Word:
     choices: tuple[Option, ...] = ()
     short: tuple[str, ...] = ()
     when: str = ""
-    parts: tuple[Part, ...] = ()
+    parts: tuple[PartSpec, ...] = ()
     most: int = 1
     least: int = 1
 
@@ -184,9 +184,9 @@ class Style(Generic[P]):
     """One style of ring: its key, its words, the request it takes and the function that plans it.
 
     ``first`` is the stock that a new order begins with, ``stock_says`` how the sentence comes to it, ``profiles``
-    what it can be made from (empty: all). ``takes`` says which measure overrides which field of the order, as dotted
-    paths; ``{n}`` stands for the place in a list, as in the blank's name. ``closes`` is false for a ring that
-    nothing ever closes. ``facts`` are what its route's lines can say beside every ring's.
+    what it can be made from (empty: all). ``overrides_from_measures`` says which measure takes the place of which
+    field of the order, as dotted paths; ``{n}`` stands for the place in a list, as in the blank's name. ``closes`` is
+    false for a ring that nothing ever closes. ``facts`` are what its route's lines can say beside every ring's.
     """
 
     key: str
@@ -197,14 +197,14 @@ class Style(Generic[P]):
     leave: str
     route: str
     first: Stock
-    words: tuple[Word, ...] = ()
+    words: tuple[FieldSpec, ...] = ()
     stock_says: str = "from"
     profiles: tuple[str, ...] = ()
     aliases: tuple[str, ...] = ()
-    takes: Mapping[str, str] = field(default_factory=dict)
+    overrides_from_measures: Mapping[str, str] = field(default_factory=dict)
     closes: bool = True
     joined: bool = True
     facts: type[StyleFacts] = StyleFacts
 
 
-STOCK_TAKES = {"stock-thickness": "stock.thickness_mm", "stock-width": "stock.width_mm"}
+STOCK_OVERRIDES = {"stock-thickness": "stock.thickness_mm", "stock-width": "stock.width_mm"}

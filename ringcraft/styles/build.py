@@ -11,24 +11,31 @@ from ringcraft import __version__
 from ringcraft.drawing import rings
 from ringcraft.drawing.shapes import Drawing, drawing
 from ringcraft.errors import ImpossibleSectionError
-from ringcraft.gauges import GaugedScale
+from ringcraft.measure.gauges import GaugedScale
+from ringcraft.measure.sizes import FingerSize
 from ringcraft.planning.blank import PLAIN, Blank, BlankSpec, make_blank
-from ringcraft.planning.closing import Closing, WhatIf, closing_of, rule_views, sensitivity_of, what_ifs
-from ringcraft.planning.frame import Frame, Turn, stock_words
+from ringcraft.planning.context import LengthModel, RingContext, stock_words
+from ringcraft.planning.finished_size import (
+    FinishedSize,
+    WhatIf,
+    finished_size_of,
+    rule_views,
+    sensitivity_of,
+    what_ifs,
+)
 from ringcraft.planning.joints import Joint, Seam, joints_of
 from ringcraft.planning.ledger import Term, total
 from ringcraft.planning.request import RingRequest
+from ringcraft.planning.target_size import TargetSize
 from ringcraft.planning.terms import eaten_mm, joint_terms, policy_terms, round_terms, rounding_terms
 from ringcraft.planning.tolerance import Spread, spread_of
-from ringcraft.planning.wanted import Wanted
-from ringcraft.routes import route
 from ringcraft.routes.building import facts_of, times
 from ringcraft.routes.facts import StyleFacts
+from ringcraft.routes.steps import route
 from ringcraft.sections import PROFILES
-from ringcraft.sizes import FingerSize
 from ringcraft.styles.base import (
+    Choices,
     Figure,
-    Fits,
     MetalView,
     OwnFields,
     RingPlan,
@@ -51,17 +58,17 @@ class Sized:
     keeps along its neutral line.
     """
 
-    frame: Frame
-    turn: Turn
+    context: RingContext
+    turn: LengthModel
     terms: tuple[Term, ...]
     cut_mm: float
     exact_mm: float
     formed_mm: float
-    closing: Closing
+    closing: FinishedSize
 
     def draw(self, spec: BlankSpec = PLAIN) -> Blank:
         """The drawing step: the blank itself, with what was made for its length."""
-        return make_blank(self.frame, self.terms, self.formed_mm, spec)
+        return make_blank(self.context, self.terms, self.formed_mm, spec)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -73,11 +80,11 @@ class Told:
     says: Sequence[str] = ()
     figures: Sequence[Figure] = ()
     thumbs: Sequence[Thumb] = ()
-    slips: Sequence[WhatIf] = ()
+    deviations: Sequence[WhatIf] = ()
     warnings: Sequence[str] = ()
     ring: Drawing | None = None
     across: Drawing | None = None
-    fit_table: Fits | None = None
+    fit_table: Choices | None = None
     facts: StyleFacts = NOTHING
     plus_mm: float = 0.0
 
@@ -97,8 +104,8 @@ def check_flat(order: RingRequest, why: str) -> None:
 
 
 def size(
-    frame: Frame,
-    turn: Turn,
+    context: RingContext,
+    turn: LengthModel,
     more: Sequence[Term] = (),
     *,
     formed_mm: float | None = None,
@@ -110,26 +117,26 @@ def size(
     ``formed_mm`` is what the ring keeps along its neutral line, where that is not the sum before the joint;
     ``gives_mm`` is what of the style's own terms makes the ring larger than asked for.
     """
-    terms = [*round_terms(frame, turn), *more]
+    terms = [*round_terms(context, turn), *more]
     exact = math.fsum(term.mm for term in terms)
-    terms += joint_terms(frame.used)
-    saws = frame.used.join.saw_passes
+    terms += joint_terms(context.used)
+    saws = context.used.join.saw_passes
     if spread is None:
-        spread = spread_of(frame.used.scatter, turn.thickness_gain, 1 / turn.cut_per_round, saws, frame.length)
+        spread = spread_of(context.used.scatter, turn.thickness_gain, 1 / turn.cut_per_round, saws, context.length)
     so_far = math.fsum(term.mm for term in terms)
-    terms += policy_terms(frame.used, spread.bias_mm * turn.cut_per_round, so_far)
+    terms += policy_terms(context.used, spread.bias_mm * turn.cut_per_round, so_far)
     cut = total(tuple(terms))
     beyond = cut - eaten_mm(tuple(terms)) - exact + gives_mm
-    closing = closing_of(frame, turn, spread, beyond)
-    return Sized(frame, turn, tuple(terms), cut, exact, exact if formed_mm is None else formed_mm, closing)
+    closing = finished_size_of(context, turn, spread, beyond)
+    return Sized(context, turn, tuple(terms), cut, exact, exact if formed_mm is None else formed_mm, closing)
 
 
-def side_blank(frame: Frame, terms: Sequence[Term], spec: BlankSpec, *, joined: bool = True) -> Blank:
+def side_blank(context: RingContext, terms: Sequence[Term], spec: BlankSpec, *, joined: bool = True) -> Blank:
     """A blank beside the one that sets the size: its terms, the joint where it has one, the nearest rounding."""
     exact = math.fsum(term.mm for term in terms)
-    rest = joint_terms(frame.used) if joined else []
-    rest += rounding_terms(frame.used, exact + math.fsum(term.mm for term in rest))
-    return make_blank(frame, [*terms, *rest], exact, spec)
+    rest = joint_terms(context.used) if joined else []
+    rest += rounding_terms(context.used, exact + math.fsum(term.mm for term in rest))
+    return make_blank(context, [*terms, *rest], exact, spec)
 
 
 def assemble(
@@ -141,12 +148,12 @@ def assemble(
     joints: Sequence[Seam] | None = None,
 ) -> P:
     """The plan of a style. ``own`` holds what its answer has beside every plan's; ``joints`` are one by default."""
-    frame, turn, closing = sized.frame, sized.turn, sized.closing
-    wanted, metal = frame.wanted, frame.metal
+    context, turn, closing = sized.context, sized.turn, sized.closing
+    wanted, metal = context.target, context.metal
     if joints is None:
-        joints = (Seam("joint", "the joint", frame.section.width_mm),) if style.joined else ()
+        joints = (Seam("joint", "the joint", context.section.width_mm),) if style.joined else ()
     seams: tuple[Joint, ...] = joints_of(metal, joints)
-    views = rule_views(frame, turn, told.plus_mm)
+    views = rule_views(context, turn, told.plus_mm)
     if type(told.facts) is not style.facts:
         raise TypeError(f"{style.key} tells its route {type(told.facts).__name__}, not {style.facts.__name__}")
     return style.answer(
@@ -154,13 +161,13 @@ def assemble(
         title=told.title or style.title,
         target=target_of(wanted.finger),
         metal=MetalView(metal.key, metal.title, metal.family),
-        section=frame.section,
-        used=frame.used,
+        section=context.section,
+        used=context.used,
         blanks=tuple(blanks),
         joints=seams,
         by_rule={view.key: view.formed_length_mm for view in views},
         rules=views,
-        sensitivity=sensitivity_of(frame, turn),
+        sensitivity=sensitivity_of(context, turn),
         closing=closing,
         taper=taper_of(wanted),
         gauge=wanted.gauge,
@@ -168,49 +175,49 @@ def assemble(
         wanted_mm=wanted.inside_mm,
         wanted_text=wanted.text,
         wanted_fine_text=wanted.told(wanted.inside_mm),
-        says=(*(told.says or (says_of(frame, closing.text),)), closing.says),
-        summary=told.summary or f"{metal.title} {stock_words(frame.section, frame.used.units)}",
+        says=(*(told.says or (says_of(context, closing.text),)), closing.says),
+        summary=told.summary or f"{metal.title} {stock_words(context.section, context.used.units)}",
         figures=tuple(told.figures),
         thumbs=tuple(told.thumbs),
         fit_table=told.fit_table,
-        what_if=(*told.slips, *what_ifs(frame, turn, closing)),
+        what_if=(*told.deviations, *what_ifs(context, turn, closing)),
         warnings=tuple(told.warnings),
-        ring=told.ring or round_ring(frame),
+        ring=told.ring or round_ring(context),
         across=told.across,
-        route=route(style.route, facts_of(frame, blanks, seams, closing, told.facts)),
+        route=route(style.route, facts_of(context, blanks, seams, closing, told.facts)),
         engine=__version__,
         **(vars(own) if own else {}),
     )
 
 
-def round_ring(frame: Frame) -> Drawing:
+def round_ring(context: RingContext) -> Drawing:
     """The finished ring of one closed band."""
-    inner = frame.wanted.inside_mm / 2
-    outer = inner + frame.section.thickness_mm
+    inner = context.target.inside_mm / 2
+    outer = inner + context.section.thickness_mm
     return drawing([rings.band(inner, outer)], [rings.joint(inner, outer)])
 
 
-def says_of(frame: Frame, closes: str, doing: str = "Mark and cut") -> str:
+def says_of(context: RingContext, closes: str, doing: str = "Mark and cut") -> str:
     """What to do with the figure, and where that leads."""
-    join = frame.used.join
+    join = context.used.join
     if join.trim_mm:
-        doing += f", file {frame.length(join.trim_mm):g} of trim off"
+        doing += f", file {context.length(join.trim_mm):g} of trim off"
     if join.saw_passes:
         doing += f", then saw through the joint {times(join.saw_passes)}"
     return f"{doing}. It closes at {closes}."
 
 
-def thumb(frame: Frame, title: str, thumb_mm: float, exact_mm: float, what: str = "") -> Thumb:
+def thumb(context: RingContext, title: str, thumb_mm: float, exact_mm: float, what: str = "") -> Thumb:
     """A rule of thumb beside the exact figure."""
     off = thumb_mm - exact_mm
-    too = f"{frame.length(abs(off)):.1f mm} too {'much' if off > 0 else 'little'} here"
+    too = f"{context.length(abs(off)):.1f mm} too {'much' if off > 0 else 'little'} here"
     says = "the same here" if abs(off) < 0.05 else too
     return Thumb(title, thumb_mm, exact_mm, off, f"{says}{what}")
 
 
-def length_figure(frame: Frame, key: str, title: str, mm: float, spec: str, why: str) -> Figure:
+def length_figure(context: RingContext, key: str, title: str, mm: float, spec: str, why: str) -> Figure:
     """A figure of a plan that is a length [mm], written as the shop writes it."""
-    return Figure(key, title, mm, f"{frame.length(mm):{spec}}", why)
+    return Figure(key, title, mm, f"{context.length(mm):{spec}}", why)
 
 
 def target_of(size: FingerSize) -> Target:
@@ -218,7 +225,7 @@ def target_of(size: FingerSize) -> Target:
     return Target(size.inside_diameter_mm, size.circumference_mm, size.sizes, size.numbers, size.read_as, size.text)
 
 
-def taper_of(wanted: Wanted) -> Taper:
+def taper_of(wanted: TargetSize) -> Taper:
     """The mandrel three sizes either side of the wanted one, with its halves; its own marks if it has a gauge."""
     scale = wanted.scale
     middle = round(scale.number(wanted.inside_mm))

@@ -6,20 +6,20 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from ringcraft.border import Count, PositiveMm, SignedMm, request
 from ringcraft.drawing import rings
 from ringcraft.drawing.paths import box
 from ringcraft.drawing.shapes import Drawing, Shape, drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
 from ringcraft.planning.blank import BlankSpec
-from ringcraft.planning.frame import Frame, frame_of, turn_of
+from ringcraft.planning.context import RingContext, length_model, ring_context
+from ringcraft.planning.inner_band import inner_band
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.terms import over_terms
-from ringcraft.planning.under import under_of
 from ringcraft.routes.facts import StyleFacts
+from ringcraft.schema import Count, PositiveMm, SignedMm, request
 from ringcraft.sections import Section, Stock, section_of
-from ringcraft.styles.base import STOCK_TAKES, Figure, OwnFields, Part, RingPlan, Style, Word
+from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, OwnFields, PartSpec, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, check_flat, length_figure, side_blank, size, thumb
 from ringcraft.styles.stack import LOOSEST_MM, TIGHTEST_MM, USUAL_FIT_MM
 from ringcraft.units import Length, format_power
@@ -76,13 +76,13 @@ class ChannelInlayFacts(StyleFacts):
 def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
     """Plan a channel-inlay band; raises CraftError naming the field."""
     check_flat(order, "The inner band is flat, not")
-    frame = frame_of(order, STYLE.leave)
+    context = ring_context(order, STYLE.leave)
     walls = section_of(order.outer_stock, "outer_stock")
-    width = _channel_width(order, frame.section, walls)
-    planned = frame.wanted.inside_mm + 2 * frame.section.thickness_mm
-    inside = under_of(planned, order.inner_measured_od_mm)
+    width = _channel_width(order, context.section, walls)
+    planned = context.target.inside_mm + 2 * context.section.thickness_mm
+    inside = inner_band(planned, order.inner_measured_od_mm)
     under = inside.outside_mm
-    sized = size(frame, turn_of(frame))
+    sized = size(context, length_model(context))
     inner = sized.draw(BlankSpec(name="inner", title="inner band", role="inner", outside_mm=planned))
     outside = under + order.fit_mm + 2 * walls.thickness_mm
     spec = BlankSpec(
@@ -94,10 +94,10 @@ def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
         outside_mm=outside,
         waits=inside.waits("the inner band"),
     )
-    outer = side_blank(frame, over_terms(frame, under, "the inner band", order.fit_mm, walls), spec)
+    outer = side_blank(context, over_terms(context, under, "the inner band", order.fit_mm, walls), spec)
     channels = (Channel(width, walls.thickness_mm),) * (order.outer_count - 1)
     holds_mm3 = math.pi * (under + walls.thickness_mm) * walls.thickness_mm * width * len(channels)
-    radius = frame.wanted.inside_mm / 2
+    radius = context.target.inside_mm / 2
     return assemble(
         STYLE,
         sized,
@@ -108,28 +108,33 @@ def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
                 [rings.band(radius, under / 2), rings.band(under / 2, outside / 2, "walls", "second")],
                 [rings.joint(radius, under / 2)],
             ),
-            across=_across(order, frame.section, walls, width),
+            across=_across(order, context.section, walls, width),
             figures=(
-                length_figure(frame, "width", "channel", width, ".2f", _why(order, frame, walls)),
-                length_figure(frame, "depth", "deep", walls.thickness_mm, ".2f", "as high as the walls"),
-                Figure("holds", "inlay", holds_mm3, format_power(holds_mm3, 3, frame.used.units, ".0f"),
-                       "what the channels hold"),
+                length_figure(context, "width", "channel", width, ".2f", _why(order, context, walls)),
+                length_figure(context, "depth", "deep", walls.thickness_mm, ".2f", "as high as the walls"),
+                Figure(
+                    "holds",
+                    "inlay",
+                    holds_mm3,
+                    format_power(holds_mm3, 3, context.used.units, ".0f"),
+                    "what the channels hold",
+                ),
             ),
-            thumbs=(thumb(frame, "the inner band's length again", sized.formed_mm, outer.formed_length_mm),),
+            thumbs=(thumb(context, "the inner band's length again", sized.formed_mm, outer.formed_length_mm),),
             facts=ChannelInlayFacts(
-                channel=Length(width, frame.used.units, ".2f"),
-                depth=Length(walls.thickness_mm, frame.used.units, ".2f"),
+                channel=Length(width, context.used.units, ".2f"),
+                depth=Length(walls.thickness_mm, context.used.units, ".2f"),
                 walls=str(order.outer_count),
                 channels=str(len(channels)),
             ),
         ),
         ChannelInlayFields(channels=channels, inlay_mm3=holds_mm3),
         joints=(
-            Seam("inner", "the joint of the inner band", frame.section.width_mm, 1),
+            Seam("inner", "the joint of the inner band", context.section.width_mm, 1),
             Seam("outer", "the walls to the inner band", math.pi * under * order.outer_count, 2),
             Seam("holes", "what is left open", HOLES_MM, 3),
         ),
-    )  # fmt: skip
+    )
 
 
 def _channel_width(order: ChannelInlayRequest, inner: Section, walls: Section) -> float:
@@ -154,9 +159,9 @@ def _channel_width(order: ChannelInlayRequest, inner: Section, walls: Section) -
     return width
 
 
-def _why(order: ChannelInlayRequest, frame: Frame, walls: Section) -> str:
-    n, length = order.outer_count, frame.length
-    return f"({length(frame.section.width_mm):g} less {n} walls of {length(walls.width_mm):g}) over {n - 1}"
+def _why(order: ChannelInlayRequest, context: RingContext, walls: Section) -> str:
+    n, length = order.outer_count, context.length
+    return f"({length(context.section.width_mm):g} less {n} walls of {length(walls.width_mm):g}) over {n - 1}"
 
 
 def _across(order: ChannelInlayRequest, inner: Section, walls: Section, channel: float) -> Drawing:
@@ -182,18 +187,23 @@ STYLE = Style(
     route="channel-inlay",
     first=Stock(profile="sheet", width_mm=8.0, thickness_mm=0.8),
     stock_says="its inner band",
-    takes={
-        **STOCK_TAKES,
+    overrides_from_measures={
+        **STOCK_OVERRIDES,
         "outside": "inner_measured_od_mm",
         "stock-thickness@outer": "outer_stock.thickness_mm",
         "stock-width@outer": "outer_stock.width_mm",
     },
     aliases=("inlay", "channel"),
     words=(
-        Word("outer_count", "Number of walls", "with", "walls of", "count", "3", short=("walls",)),
-        Word("outer_stock", "Stock of the walls", kind="stock", first=Stock(profile="square", thickness_mm=1.5),
-             parts=(Part("", "", kind="stock"),)),
-        Word("fit_mm", "Fit", ", fitted at", "{mm}", "signed", 0.0, short=("fit",)),
+        FieldSpec("outer_count", "Number of walls", "with", "walls of", "count", "3", short=("walls",)),
+        FieldSpec(
+            "outer_stock",
+            "Stock of the walls",
+            kind="stock",
+            first=Stock(profile="square", thickness_mm=1.5),
+            parts=(PartSpec("", "", kind="stock"),),
+        ),
+        FieldSpec("fit_mm", "Fit", ", fitted at", "{mm}", "signed", 0.0, short=("fit",)),
     ),
     facts=ChannelInlayFacts,
-)  # fmt: skip
+)

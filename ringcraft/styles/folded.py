@@ -6,19 +6,19 @@ import math
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from ringcraft.border import Count, PositiveMm, name_of, request
 from ringcraft.drawing.blanks import along
 from ringcraft.drawing.shapes import Line
 from ringcraft.errors import OutOfRangeError
 from ringcraft.planning.blank import BlankSpec
-from ringcraft.planning.closing import slip
-from ringcraft.planning.frame import Frame, Turn, frame_of, turn_of
+from ringcraft.planning.context import LengthModel, RingContext, length_model, ring_context
+from ringcraft.planning.finished_size import deviation
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.request import RingRequest
 from ringcraft.routes.building import as_bought
 from ringcraft.routes.facts import BoughtFacts, StyleFacts
+from ringcraft.schema import Count, PositiveMm, name_of, request
 from ringcraft.sections import Stock, section_of
-from ringcraft.styles.base import Option, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.base import FieldSpec, Option, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, check_flat, length_figure, size, thumb
 from ringcraft.units import Length
 
@@ -99,20 +99,20 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
         raise OutOfRangeError("layers", f"{layers} is no doubling.", f"From 2 to {MOST_LAYERS} layers.")
     total = order.worked_thickness_mm or layers * one
     section = section_of(replace(order.stock, thickness_mm=total))
-    frame = frame_of(order, STYLE.leave, section, slope=0.5)
-    turn = _turn(frame, layers, one, order.worked_thickness_mm is not None)
+    context = ring_context(order, STYLE.leave, section, slope=0.5)
+    turn = _turn(context, layers, one, order.worked_thickness_mm is not None)
     made = _folded(order, section.width_mm, total)
     several = order.doubling == "doubled"
-    sized = size(frame, turn)
+    sized = size(context, turn)
     wide = section.width_mm if several else made.sheet_width_mm
     spec = BlankSpec(
         width_mm=wide,
         area_mm2=one * wide,
         count=layers if several else 1,
-        lines=() if several else _lines(frame, made),
+        lines=() if several else _lines(context, made),
     )
     forgotten = -2 * math.pi * 0.5 * one
-    length = frame.length
+    length = context.length
     return assemble(
         STYLE,
         sized,
@@ -120,18 +120,24 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
         Told(
             title=f"band of {layers} layers",
             figures=(
-                length_figure(frame, "total", "thick in all", total, ".2f", f"{layers} layers of {length(one):g}"),
-                length_figure(frame, "sheet", "sheet wide", made.sheet_width_mm, ".2f", _width_why(order, layers)),
+                length_figure(context, "total", "thick in all", total, ".2f", f"{layers} layers of {length(one):g}"),
+                length_figure(context, "sheet", "sheet wide", made.sheet_width_mm, ".2f", _width_why(order, layers)),
             ),
-            thumbs=(thumb(frame, "one layer counted", math.pi * one, turn.adds(frame.used.rule)[0]),),
-            slips=(
-                slip(frame, sized.closing, "layer-forgotten", "a layer forgotten", forgotten,
-                     f"π × {length(one):g} missing"),
+            thumbs=(thumb(context, "one layer counted", math.pi * one, turn.adds(context.used.rule)[0]),),
+            deviations=(
+                deviation(
+                    context,
+                    sized.closing,
+                    "layer-forgotten",
+                    "a layer forgotten",
+                    forgotten,
+                    f"π × {length(one):g} missing",
+                ),
             ),
             facts=FoldedFacts(
-                **vars(as_bought(frame, section.profile, one, section.width_mm)),
+                **vars(as_bought(context, section.profile, one, section.width_mm)),
                 layers=str(layers),
-                sheet_width=Length(made.sheet_width_mm, frame.used.units, ".2f"),
+                sheet_width=Length(made.sheet_width_mm, context.used.units, ".2f"),
                 folds=", ".join(f"{length(mm):.2f}" for mm in made.fold_lines_mm),
                 folded=not several,
                 doubled=several,
@@ -142,16 +148,16 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
             Seam("layers", "the layers together", sized.exact_mm, 1),
             Seam("joint", "the joint", section.width_mm, 2),
         ),
-    )  # fmt: skip
+    )
 
 
-def _turn(frame: Frame, layers: int, one: float, measured: bool) -> Turn:
-    plain = turn_of(frame)
-    said = "layers as measured" if measured else f"layers of {frame.length(one):g}"
+def _turn(context: RingContext, layers: int, one: float, measured: bool) -> LengthModel:
+    plain = length_model(context)
+    said = "layers as measured" if measured else f"layers of {context.length(one):g}"
 
     def adds(rule: str) -> tuple[float, str]:
         mm, why = plain.adds(rule)
-        return mm, f"{layers} {said} are {frame.length(frame.section.thickness_mm):.2f}; {why}"
+        return mm, f"{layers} {said} are {context.length(context.section.thickness_mm):.2f}; {why}"
 
     return replace(plain, adds=adds)
 
@@ -163,8 +169,8 @@ def _folded(order: FoldedRequest, width: float, total: float) -> Folded:
     return Folded(order.layers, total, wide, fold_lines(width, order.stock.thickness_mm, order.layers))
 
 
-def _lines(frame: Frame, made: Folded) -> list[Line]:
-    long = frame.wanted.inside_mm * math.pi
+def _lines(context: RingContext, made: Folded) -> list[Line]:
+    long = context.target.inside_mm * math.pi
     return [along(f"fold-{i}", "fold", y, 0.0, long) for i, y in enumerate(made.fold_lines_mm, start=1)]
 
 
@@ -184,12 +190,17 @@ STYLE = Style(
     route="folded",
     first=Stock(profile="sheet", width_mm=5.0, thickness_mm=0.6),
     stock_says="each layer",
-    takes={"stock-thickness": "stock.thickness_mm", "thickness-worked": "worked_thickness_mm"},
+    overrides_from_measures={"stock-thickness": "stock.thickness_mm", "thickness-worked": "worked_thickness_mm"},
     aliases=("doubled", "doubled band"),
     words=(
-        Word("layers", "Layers", "in", "layers", "count", "2", short=("layers",)),
-        Word("doubling", "Doubling", kind="choice", first="folded",
-             choices=tuple(Option(key, title) for key, title in WAYS.items())),
+        FieldSpec("layers", "Layers", "in", "layers", "count", "2", short=("layers",)),
+        FieldSpec(
+            "doubling",
+            "Doubling",
+            kind="choice",
+            first="folded",
+            choices=tuple(Option(key, title) for key, title in WAYS.items()),
+        ),
     ),
     facts=FoldedFacts,
-)  # fmt: skip
+)

@@ -6,21 +6,21 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from ringcraft.border import PositiveMm, request
 from ringcraft.drawing import rings
 from ringcraft.drawing.blanks import across
 from ringcraft.drawing.paths import Path, arc, box
 from ringcraft.drawing.shapes import Drawing, Shape, drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
 from ringcraft.planning.blank import Blank, BlankSpec
-from ringcraft.planning.frame import Frame, frame_of, turn_of
+from ringcraft.planning.context import RingContext, length_model, ring_context
+from ringcraft.planning.inner_band import inner_band
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
-from ringcraft.planning.under import under_of
 from ringcraft.routes.facts import StyleFacts
+from ringcraft.schema import PositiveMm, request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
-from ringcraft.styles.base import STOCK_TAKES, Figure, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, check_flat, length_figure, side_blank, size, thumb
 from ringcraft.units import Length
 
@@ -92,38 +92,40 @@ def wrap_of(neutral_radius_mm: float, top_width_mm: float, corner_height_mm: flo
 def plan_hollow_signet(order: HollowSignetRequest) -> HollowSignetPlan:
     """Plan a hollow signet; raises CraftError naming the field."""
     check_flat(order, "The inner band is flat, not")
-    frame = frame_of(order, STYLE.leave)
+    context = ring_context(order, STYLE.leave)
     outer = _flat(order.outer_stock or order.stock, "outer_stock")
     plate = _flat(order.plate_stock or order.stock, "plate_stock")
-    planned = frame.wanted.inside_mm + 2 * frame.section.thickness_mm
-    inside = under_of(planned, order.inner_measured_od_mm)
+    planned = context.target.inside_mm + 2 * context.section.thickness_mm
+    inside = inner_band(planned, order.inner_measured_od_mm)
     under = inside.outside_mm
     wrap = _wrap(order, under, outer)
-    sized = size(frame, turn_of(frame))
+    sized = size(context, length_model(context))
     inner = sized.draw(BlankSpec(name="inner", title="inner band", role="inner", outside_mm=planned))
     waits = inside.waits("the inner band")
-    strip_, top = _outer(order, frame, under, outer, wrap, waits), _plate(order, frame, outer, plate)
-    inner_formed = math.pi * (frame.wanted.inside_mm + frame.section.thickness_mm)
-    wide, leaves = frame.section.width_mm, math.degrees(wrap.leaves_at)
-    low, high = (f"{frame.length(mm):g}" for mm in (THUMB_MM - 0.5, THUMB_MM + 0.5))
+    strip_, top = _outer(order, context, under, outer, wrap, waits), _plate(order, context, outer, plate)
+    inner_formed = math.pi * (context.target.inside_mm + context.section.thickness_mm)
+    wide, leaves = context.section.width_mm, math.degrees(wrap.leaves_at)
+    low, high = (f"{context.length(mm):g}" for mm in (THUMB_MM - 0.5, THUMB_MM + 0.5))
     return assemble(
         STYLE,
         sized,
         (inner, strip_, top),
         Told(
             title="hollow signet",
-            ring=_ring(order, frame, under, outer, plate),
+            ring=_ring(order, context, under, outer, plate),
             figures=(
-                length_figure(frame, "flank", "flank", wrap.flank_mm, ".2f", "straight from the round to the corner"),
+                length_figure(
+                    context, "flank", "flank", wrap.flank_mm, ".2f", "straight from the round to the corner"
+                ),
                 Figure("leaves", "leaves the round", leaves, f"{leaves:.0f}°", "to either side of the top"),
             ),
-            thumbs=(thumb(frame, f"outer is inner + {low} to {high}", inner_formed + THUMB_MM, wrap.length_mm),),
+            thumbs=(thumb(context, f"outer is inner + {low} to {high}", inner_formed + THUMB_MM, wrap.length_mm),),
             says=(f"Cut the inner band first: the others follow its outside. It closes at {sized.closing.text}.",),
             facts=HollowSignetFacts(
-                flank=Length(wrap.flank_mm, frame.used.units, ".2f"),
+                flank=Length(wrap.flank_mm, context.used.units, ".2f"),
                 leaves=f"{leaves:.0f}",
-                top=frame.length(order.top_width_mm),
-                rise=frame.length(order.rise_mm),
+                top=context.length(order.top_width_mm),
+                rise=context.length(order.rise_mm),
             ),
         ),
         HollowSignetFields(flank_mm=wrap.flank_mm),
@@ -159,7 +161,9 @@ def _wrap(order: HollowSignetRequest, under: float, outer: Section) -> Wrap:
     return wrap_of(neutral, order.top_width_mm, height)
 
 
-def _outer(order: HollowSignetRequest, frame: Frame, under: float, outer: Section, wrap: Wrap, waits: str) -> Blank:
+def _outer(
+    order: HollowSignetRequest, context: RingContext, under: float, outer: Section, wrap: Wrap, waits: str
+) -> Blank:
     turned = wrap.length_mm - 2 * wrap.flank_mm
     neutral = under / 2 + outer.neutral_mm
     terms = [
@@ -167,13 +171,13 @@ def _outer(order: HollowSignetRequest, frame: Frame, under: float, outer: Sectio
             "under",
             "round the inner band",
             turned,
-            f"{math.degrees(turned / neutral):.0f}° of a round of {frame.length(neutral):.2f}",
+            f"{math.degrees(turned / neutral):.0f}° of a round of {context.length(neutral):.2f}",
         ),
         Term(
             "flanks",
             "two flanks",
             2 * wrap.flank_mm,
-            f"straight to the corners, {frame.length(wrap.flank_mm):.2f} each",
+            f"straight to the corners, {context.length(wrap.flank_mm):.2f} each",
         ),
     ]
     per_rise = 2 * (under / 2 + order.rise_mm) / math.hypot(order.top_width_mm / 2, under / 2 + order.rise_mm)
@@ -184,17 +188,17 @@ def _outer(order: HollowSignetRequest, frame: Frame, under: float, outer: Sectio
     spec = BlankSpec(
         name="outer", title="outer strip", role="outer", section=outer, waits=waits, marks=[mark], lines=lines
     )
-    return side_blank(frame, terms, spec, joined=False)
+    return side_blank(context, terms, spec, joined=False)
 
 
-def _plate(order: HollowSignetRequest, frame: Frame, outer: Section, plate: Section) -> Blank:
-    wide = max(frame.section.width_mm, outer.width_mm) + 2 * PLATE_OVER_MM
+def _plate(order: HollowSignetRequest, context: RingContext, outer: Section, plate: Section) -> Blank:
+    wide = max(context.section.width_mm, outer.width_mm) + 2 * PLATE_OVER_MM
     terms = [
         Term("top", "width of the top", order.top_width_mm, "corner to corner, along the strip's neutral line"),
         Term(
-            "walls", "the walls", outer.thickness_mm, f"half of {frame.length(outer.thickness_mm):g} on either side"
+            "walls", "the walls", outer.thickness_mm, f"half of {context.length(outer.thickness_mm):g} on either side"
         ),
-        Term("over", "to file flush", 2 * PLATE_OVER_MM, f"{frame.length(PLATE_OVER_MM):g} over each side"),
+        Term("over", "to file flush", 2 * PLATE_OVER_MM, f"{context.length(PLATE_OVER_MM):g} over each side"),
     ]
     spec = BlankSpec(
         name="plate",
@@ -205,10 +209,10 @@ def _plate(order: HollowSignetRequest, frame: Frame, outer: Section, plate: Sect
         width_mm=wide,
         area_mm2=wide * plate.thickness_mm,
     )
-    return side_blank(frame, terms, spec, joined=False)
+    return side_blank(context, terms, spec, joined=False)
 
 
-def _ring(order: HollowSignetRequest, frame: Frame, under: float, outer: Section, plate: Section) -> Drawing:
+def _ring(order: HollowSignetRequest, context: RingContext, under: float, outer: Section, plate: Section) -> Drawing:
     """Looking through it: the inner band, the strip wrapped tangentially about it, the plate on its corners."""
     height, corner = under / 2 + order.rise_mm, order.top_width_mm / 2
     outside = _wrapped(under / 2 + outer.thickness_mm, corner + outer.neutral_mm, height)
@@ -217,10 +221,10 @@ def _ring(order: HollowSignetRequest, frame: Frame, under: float, outer: Section
     return drawing(
         [
             Shape("outer", "second", (outside + _backwards(inside),)),
-            rings.band(frame.wanted.inside_mm / 2, under / 2, "inner"),
+            rings.band(context.target.inside_mm / 2, under / 2, "inner"),
             Shape("plate", "metal", (box(-half, height, half, height + plate.thickness_mm),)),
         ],
-        [rings.joint(frame.wanted.inside_mm / 2, under / 2)],
+        [rings.joint(context.target.inside_mm / 2, under / 2)],
     )
 
 
@@ -247,16 +251,16 @@ STYLE = Style(
     route="hollow-signet",
     first=Stock(profile="sheet", width_mm=8.0, thickness_mm=0.9),
     stock_says="its inner band",
-    takes={
-        **STOCK_TAKES,
+    overrides_from_measures={
+        **STOCK_OVERRIDES,
         "outside": "inner_measured_od_mm",
         "stock-thickness@outer": "outer_stock.thickness_mm",
         "stock-width@outer": "outer_stock.width_mm",
     },
     aliases=("signet",),
     words=(
-        Word("top_width_mm", "Width of the top", "its top", "{mm} across,", first=14.0, short=("top",)),
-        Word("rise_mm", "Rise of the top", "standing", "{mm} over the inner band", first=2.5, short=("rise",)),
+        FieldSpec("top_width_mm", "Width of the top", "its top", "{mm} across,", first=14.0, short=("top",)),
+        FieldSpec("rise_mm", "Rise of the top", "standing", "{mm} over the inner band", first=2.5, short=("rise",)),
     ),
     facts=HollowSignetFacts,
-)  # fmt: skip
+)

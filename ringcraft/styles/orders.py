@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from ringcraft.sections import Stock
-from ringcraft.styles.base import First, Part, Style, Word
+from ringcraft.styles.base import FieldSpec, First, PartSpec, Style
 from ringcraft.units import INCH_MM, write_length
 
 FIRST_SIZE, FIRST_METAL = "US 6 3/4", "sterling"
@@ -42,7 +42,7 @@ def first_order(style: Style[Any], units: str = "mm") -> dict[str, Any]:
     return order
 
 
-def _begin(order: dict[str, Any], word: Word, units: str) -> None:
+def _begin(order: dict[str, Any], word: FieldSpec, units: str) -> None:
     if not is_asked(word, order):
         return
     if word.kind == "one-of":
@@ -61,7 +61,7 @@ def begins(style: Style[Any], units: str) -> dict[str, str]:
     return fields_of(order, units)
 
 
-def word_begins(word: Word | Part, units: str) -> dict[str, str]:
+def word_begins(word: FieldSpec | PartSpec, units: str) -> dict[str, str]:
     """What a word begins with, as fields by their dotted paths; a part of a list, by those inside its entry."""
     if word.kind in ("one-of", "list"):
         return {}
@@ -70,7 +70,7 @@ def word_begins(word: Word | Part, units: str) -> dict[str, str]:
     return fields_of(begun, units)
 
 
-def is_asked(word: Word | Part, order: Mapping[str, Any]) -> bool:
+def is_asked(word: FieldSpec | PartSpec, order: Mapping[str, Any]) -> bool:
     """Whether a word is asked for at all, as the others of an order stand."""
     field, _, value = word.when.partition("=")
     return not word.when or order.get(field) == value
@@ -119,11 +119,11 @@ def _flatten(data: Any, path: str, units: str, out: dict[str, str]) -> None:
         out[path] = str(data)
 
 
-def taken(takes: Mapping[str, str], measured: Mapping[str, float]) -> dict[str, float]:
+def overridden(overrides_from_measures: Mapping[str, str], measured: Mapping[str, float]) -> dict[str, float]:
     """Which fields of an order the measures override, by dotted path, for the measures that override any."""
     out: dict[str, float] = {}
     for key, value in measured.items():
-        for pattern, path in takes.items():
+        for pattern, path in overrides_from_measures.items():
             match = re.fullmatch(re.escape(pattern).replace(r"\{n\}", r"(\d+)"), key)
             if match:
                 place = str(int(match.group(1)) - 1) if match.groups() else ""

@@ -6,20 +6,30 @@ import math
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from ringcraft.border import Mm, PositiveMm, Whole, name_of, request
 from ringcraft.drawing.blanks import across
 from ringcraft.drawing.paths import box
 from ringcraft.drawing.shapes import Line, Shape, drawing
 from ringcraft.errors import OutOfRangeError
 from ringcraft.planning.blank import Blank, BlankSpec
-from ringcraft.planning.closing import sizes_text
-from ringcraft.planning.frame import Frame, Turn, frame_of, turn_of
+from ringcraft.planning.context import LengthModel, RingContext, length_model, ring_context
+from ringcraft.planning.finished_size import sizes_text
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.terms import eaten_mm
 from ringcraft.routes.facts import StyleFacts
+from ringcraft.schema import Mm, PositiveMm, Whole, name_of, request
 from ringcraft.sections import Stock
-from ringcraft.styles.base import STOCK_TAKES, Figure, Fit, Fits, Option, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.base import (
+    STOCK_OVERRIDES,
+    Choice,
+    Choices,
+    FieldSpec,
+    Figure,
+    Option,
+    OwnFields,
+    RingPlan,
+    Style,
+)
 from ringcraft.styles.build import Sized, Told, assemble, length_figure, size
 from ringcraft.units import Length
 
@@ -86,9 +96,9 @@ class PatternedFacts(StyleFacts):
 
 def plan_patterned(order: PatternedRequest) -> PatternedPlan:
     """Plan a patterned band; raises CraftError naming the field."""
-    frame = frame_of(order, STYLE.leave)
-    turn, pitch = turn_of(frame), order.repeat_mm
-    around = math.pi * frame.wanted.inside_mm + turn.adds(frame.used.rule)[0]
+    context = ring_context(order, STYLE.leave)
+    turn, pitch = length_model(context), order.repeat_mm
+    around = math.pi * context.target.inside_mm + turn.adds(context.used.rule)[0]
     if pitch < FINEST_MM:
         raise OutOfRangeError(
             "repeat_mm", "A repeat of {pitch:g} is not seen.", "At least {least:g mm}.", pitch=pitch, least=FINEST_MM
@@ -104,14 +114,14 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
     if order.start_mm >= pitch:
         raise OutOfRangeError("start_mm", "That is the next repeat already.", "Less than {pitch:g mm}.", pitch=pitch)
     whole = order.match == "repeats"
-    count = _count(order, frame, around) if whole else max(1, round(around / pitch))
+    count = _count(order, context, around) if whole else max(1, round(around / pitch))
     gives = count * pitch - around if whole else 0.0
     if whole:  # the pattern says the length: nothing is left or rounded
-        frame = replace(frame, used=replace(frame.used, leave="exact", round_to_mm=0.0))
-    length, one = frame.length, f"{frame.length(pitch):g}"
+        context = replace(context, used=replace(context.used, leave="exact", round_to_mm=0.0))
+    length, one = context.length, f"{context.length(pitch):g}"
     why = f"{count} of {one} are {length(count * pitch):.2f}"
-    sized = size(frame, turn, [Term("repeats", "whole repeats", gives, why)] if whole else [], gives_mm=gives)
-    fits = _fits(order, frame, turn, count)
+    sized = size(context, turn, [Term("repeats", "whole repeats", gives, why)] if whole else [], gives_mm=gives)
+    fits = _fits(order, context, turn, count)
     spare, pieces = _offcut(sized.cut_mm, pitch)
     error = 0.0 if whole else _error(sized, pitch)
     return assemble(
@@ -119,19 +129,19 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
         sized,
         [_blank(order, sized)],
         Told(
-            title=f"patterned {frame.section.title} band",
+            title=f"patterned {context.section.title} band",
             figures=(
                 Figure("repeats", "repeats", count, str(count), f"of {length(pitch):g mm}"),
-                length_figure(frame, "offcut", "off each end", spare, ".2f", f"of a piece of {pieces} repeats"),
-                length_figure(frame, "error", "misses itself by", error, ".2f", "at the joint"),
+                length_figure(context, "offcut", "off each end", spare, ".2f", f"of a piece of {pieces} repeats"),
+                length_figure(context, "error", "misses itself by", error, ".2f", "at the joint"),
             ),
-            fit_table=_table(fits, frame, count, whole),
+            fit_table=_table(fits, context, count, whole),
             facts=PatternedFacts(
                 repeats=str(count),
                 pitch=length(pitch),
                 pieces=str(pieces),
-                offcut=Length(spare, frame.used.units, ".2f"),
-                error=Length(abs(error), frame.used.units, ".2f"),
+                offcut=Length(spare, context.used.units, ".2f"),
+                error=Length(abs(error), context.used.units, ".2f"),
                 whole=whole,
                 misses=abs(error) > 0.05,
             ),
@@ -140,11 +150,11 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
     )
 
 
-def _count(order: PatternedRequest, frame: Frame, around: float) -> int:
+def _count(order: PatternedRequest, context: RingContext, around: float) -> int:
     exact = around / order.repeat_mm
     if order.repeats is None:
-        return {"small": math.floor, "large": math.ceil}.get(frame.used.leave, round)(exact)
-    off = abs(order.repeats * order.repeat_mm - around) / frame.wanted.scale.circumference_per_size_mm
+        return {"small": math.floor, "large": math.ceil}.get(context.used.leave, round)(exact)
+    off = abs(order.repeats * order.repeat_mm - around) / context.target.scale.circumference_per_size_mm
     if off > MOST_OFF_SIZES:
         low, high = math.floor(exact), math.ceil(exact)
         raise OutOfRangeError("repeats", f"{order.repeats} repeats make another ring.", f"{low} or {high} come near.")
@@ -153,10 +163,10 @@ def _count(order: PatternedRequest, frame: Frame, around: float) -> int:
 
 def _blank(order: PatternedRequest, sized: Sized) -> Blank:
     """The strip with its repeats, and what is cut off a piece of whole repeats at either end."""
-    frame, cut, pitch = sized.frame, sized.cut_mm, order.repeat_mm
-    wide = frame.section.width_mm
+    context, cut, pitch = sized.context, sized.cut_mm, order.repeat_mm
+    wide = context.section.width_mm
     spare, _ = _offcut(cut, pitch)
-    face = (eaten_mm(sized.terms) - frame.used.join.trim_mm) / 2  # what the saw takes, half from either end
+    face = (eaten_mm(sized.terms) - context.used.join.trim_mm) / 2  # what the saw takes, half from either end
     lines: list[Line] = []
     x, i = face - order.start_mm - math.floor((face + spare) / pitch) * pitch, 0
     while x <= cut + spare + 1e-9:
@@ -185,23 +195,23 @@ def _error(sized: Sized, pitch: float) -> float:
     return kept - round(kept / pitch) * pitch
 
 
-def _fits(order: PatternedRequest, frame: Frame, turn: Turn, count: int) -> tuple[RepeatFit, ...]:
+def _fits(order: PatternedRequest, context: RingContext, turn: LengthModel, count: int) -> tuple[RepeatFit, ...]:
     adds, out = turn.adds("centroid")[0], []
     for n in range(max(1, count - EITHER_SIDE), count + EITHER_SIDE + 1):
         inside = (n * order.repeat_mm - adds) / math.pi
-        out.append(RepeatFit(n, inside, frame.wanted.told(inside)))
+        out.append(RepeatFit(n, inside, context.target.told(inside)))
     return tuple(out)
 
 
-def _table(fits: tuple[RepeatFit, ...], frame: Frame, count: int, whole: bool) -> Fits:
+def _table(fits: tuple[RepeatFit, ...], context: RingContext, count: int, whole: bool) -> Choices:
     rows = []
     for fit in fits:
-        off = (fit.inside_diameter_mm - frame.wanted.inside_mm) * math.pi
-        said = sizes_text(off / frame.wanted.scale.circumference_per_size_mm, frame.wanted.scale)
+        off = (fit.inside_diameter_mm - context.target.inside_mm) * math.pi
+        said = sizes_text(off / context.target.scale.circumference_per_size_mm, context.target.scale)
         rows.append(
-            Fit("repeats", str(fit.repeats), (str(fit.repeats), fit.size, said), whole and fit.repeats == count)
+            Choice("repeats", str(fit.repeats), (str(fit.repeats), fit.size, said), whole and fit.repeats == count)
         )
-    return Fits("What whole repeats close at", ("repeats", "size", "against the finger"), tuple(rows))
+    return Choices("What whole repeats close at", ("repeats", "size", "against the finger"), tuple(rows))
 
 
 STYLE = Style(
@@ -213,16 +223,31 @@ STYLE = Style(
     leave="exact",
     route="patterned",
     first=Stock(profile="rectangle", width_mm=5.0, thickness_mm=1.2),
-    takes=STOCK_TAKES,
+    overrides_from_measures=STOCK_OVERRIDES,
     aliases=("pattern", "beaded"),
     words=(
-        Word("repeat_mm", "Repeat of the pattern", "its pattern repeats every", "{mm},", first=2.5,
-             short=("repeat",)),
-        Word("match", "Match", "matched to", kind="choice", first="repeats",
-             choices=tuple(Option(key, title) for key, title in MATCHES.items())),
-        Word("repeats", "Number of repeats", "in", "repeats,", "count", placeholder="what fits", when="match=repeats",
-             short=("repeats",)),
-        Word("start_mm", "Start in the repeat", "cut", "{mm} into a repeat", first=0.0, short=("start",)),
+        FieldSpec(
+            "repeat_mm", "Repeat of the pattern", "its pattern repeats every", "{mm},", first=2.5, short=("repeat",)
+        ),
+        FieldSpec(
+            "match",
+            "Match",
+            "matched to",
+            kind="choice",
+            first="repeats",
+            choices=tuple(Option(key, title) for key, title in MATCHES.items()),
+        ),
+        FieldSpec(
+            "repeats",
+            "Number of repeats",
+            "in",
+            "repeats,",
+            "count",
+            placeholder="what fits",
+            when="match=repeats",
+            short=("repeats",),
+        ),
+        FieldSpec("start_mm", "Start in the repeat", "cut", "{mm} into a repeat", first=0.0, short=("start",)),
     ),
     facts=PatternedFacts,
-)  # fmt: skip
+)

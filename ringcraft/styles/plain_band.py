@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from ringcraft.border import request
-from ringcraft.planning.frame import frame_of, turn_of
+from ringcraft.planning.context import length_model, ring_context
 from ringcraft.planning.request import RingRequest
+from ringcraft.schema import request
 from ringcraft.sections import Stock
-from ringcraft.styles.base import STOCK_TAKES, RingPlan, Style
+from ringcraft.styles.base import STOCK_OVERRIDES, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, size
 
 
@@ -29,9 +29,9 @@ class PlainBandPlan(RingPlan):
 
 def plan_plain_band(order: PlainBandRequest) -> PlainBandPlan:
     """Plan a plain band; raises CraftError naming the field."""
-    frame = frame_of(order, STYLE.leave)
-    sized = size(frame, turn_of(frame))
-    return assemble(STYLE, sized, [sized.draw()], Told(title=f"{frame.section.title} band"))
+    context = ring_context(order, STYLE.leave)
+    sized = size(context, length_model(context))
+    return assemble(STYLE, sized, [sized.draw()], Told(title=f"{context.section.title} band"))
 
 
 STYLE = Style(
@@ -44,5 +44,5 @@ STYLE = Style(
     route="plain-band",
     first=Stock(profile="half-round", width_mm=4.0, thickness_mm=1.8),
     aliases=("band", "plain"),
-    takes=STOCK_TAKES,
+    overrides_from_measures=STOCK_OVERRIDES,
 )

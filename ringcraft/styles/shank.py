@@ -6,20 +6,20 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from ringcraft.border import Mm, PositiveMm, name_of, request
 from ringcraft.drawing import rings
 from ringcraft.drawing.blanks import along
 from ringcraft.drawing.shapes import Line, drawing
 from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.measure.sizes import SCALES
 from ringcraft.planning.blank import Blank, BlankSpec, cut_words
-from ringcraft.planning.frame import Frame, frame_of, turn_of
+from ringcraft.planning.context import RingContext, length_model, ring_context
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.routes.facts import StyleFacts
+from ringcraft.schema import Mm, PositiveMm, name_of, request
 from ringcraft.sections import Stock
-from ringcraft.sizes import SCALES
-from ringcraft.styles.base import STOCK_TAKES, Figure, Option, OwnFields, Part, RingPlan, Style, Word
+from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, Option, OwnFields, PartSpec, RingPlan, Style
 from ringcraft.styles.build import Sized, Told, assemble, length_figure, says_of, size
 from ringcraft.units import Length
 
@@ -86,36 +86,38 @@ def plan_shank(order: ShankRequest) -> ShankPlan:
     """Plan a shank; raises CraftError naming the field."""
     gap = order.gap_mm or 0.0
     closed = gap == 0 and order.top_width_mm is None
-    frame = frame_of(order, STYLE.leave, joined=closed)
-    opening = _opening(order, frame)
+    context = ring_context(order, STYLE.leave, joined=closed)
+    opening = _opening(order, context)
     why = "left open for the top, along the neutral line"
     if order.top_width_mm is not None:
-        top, gives = f"{frame.length(order.top_width_mm):g}", f"{frame.length(opening.gap_mm):.2f}"
+        top, gives = f"{context.length(order.top_width_mm):g}", f"{context.length(opening.gap_mm):.2f}"
         why = f"a top {top} wide between the inner edges: {gives} of the neutral line"
-    sized = size(frame, turn_of(frame), [] if closed else [Term("gap", "gap for the top", -opening.gap_mm, why)])
-    inner, outer = frame.wanted.inside_mm / 2, frame.wanted.inside_mm / 2 + frame.section.thickness_mm
-    half = opening.gap_mm / 2 / (inner + frame.section.neutral_mm)
-    stands = f"{frame.length(opening.inside_mm):.2f}"
+    sized = size(
+        context, length_model(context), [] if closed else [Term("gap", "gap for the top", -opening.gap_mm, why)]
+    )
+    inner, outer = context.target.inside_mm / 2, context.target.inside_mm / 2 + context.section.thickness_mm
+    half = opening.gap_mm / 2 / (inner + context.section.neutral_mm)
+    stands = f"{context.length(opening.inside_mm):.2f}"
     opened = f"Mark and cut, square both ends. Bent to {sized.closing.text} it stands open by {stands} inside."
-    wide = frame.section.width_mm * (2 / 3 if order.ends == "split" else 1)
+    wide = context.section.width_mm * (2 / 3 if order.ends == "split" else 1)
     return assemble(
         STYLE,
         sized,
         [_blank(order, sized, opening)],
         Told(
-            title=f"{frame.section.title} shank",
+            title=f"{context.section.title} shank",
             ring=drawing(
                 [rings.band(inner, outer) if closed else rings.opened(inner, outer, half)],
                 [rings.joint(inner, outer)] if closed else [],
             ),
-            figures=() if closed else _figures(frame, opening),
-            says=(says_of(frame, sized.closing.text) if closed else opened,),
-            facts=_facts(order, frame, opening, closed),
+            figures=() if closed else _figures(context, opening),
+            says=(says_of(context, sized.closing.text) if closed else opened,),
+            facts=_facts(order, context, opening, closed),
             plus_mm=-opening.gap_mm,
         ),
         ShankFields(shank=opening),
         joints=(
-            Seam("joint", "the joint", frame.section.width_mm)
+            Seam("joint", "the joint", context.section.width_mm)
             if closed
             else Seam("ends", "the ends to the top", 2 * wide),
         ),
@@ -124,19 +126,19 @@ def plan_shank(order: ShankRequest) -> ShankPlan:
 
 def _blank(order: ShankRequest, sized: Sized, opening: Opening) -> Blank:
     """The strip, its end marked by the gap it leaves; with ends to split, the lines to saw along."""
-    frame, cut = sized.frame, sized.cut_mm
+    context, cut = sized.context, sized.cut_mm
     split = order.ends == "split"
     if split and order.split_mm > cut / 3:
         raise OutOfRangeError(
             "split_mm", "The prongs would meet at the back.", "At most {most:.1f mm}.", most=cut / 3
         )
-    marks = [] if order.top_width_mm is not None else [_gap_mark(frame, opening, cut)]
-    return sized.draw(BlankSpec(marks=marks, lines=_thirds(order, frame, cut) if split else ()))
+    marks = [] if order.top_width_mm is not None else [_gap_mark(context, opening, cut)]
+    return sized.draw(BlankSpec(marks=marks, lines=_thirds(order, context, cut) if split else ()))
 
 
-def _facts(order: ShankRequest, frame: Frame, opening: Opening, closed: bool) -> ShankFacts:
-    told, units = frame.wanted.told, frame.used.units
-    inside, wide, step = frame.wanted.inside_mm, frame.section.width_mm, SCALES["us"].step_mm
+def _facts(order: ShankRequest, context: RingContext, opening: Opening, closed: bool) -> ShankFacts:
+    told, units = context.target.told, context.used.units
+    inside, wide, step = context.target.inside_mm, context.section.width_mm, SCALES["us"].step_mm
     return ShankFacts(
         gap=Length(opening.gap_mm, units, ".2f"),
         opening=Length(opening.inside_mm, units, ".2f"),
@@ -144,16 +146,16 @@ def _facts(order: ShankRequest, frame: Frame, opening: Opening, closed: bool) ->
         near=told(inside - step / 2),
         third=Length(wide / 3, units, ".2f"),
         two_thirds=Length(2 * wide / 3, units, ".2f"),
-        split=frame.length(order.split_mm),
+        split=context.length(order.split_mm),
         closed=closed,
         open=not closed,
         is_split=order.ends == "split",
     )
 
 
-def _opening(order: ShankRequest, frame: Frame) -> Opening:
-    inner = frame.wanted.inside_mm / 2
-    neutral, outer = inner + frame.section.neutral_mm, inner + frame.section.thickness_mm
+def _opening(order: ShankRequest, context: RingContext) -> Opening:
+    inner = context.target.inside_mm / 2
+    neutral, outer = inner + context.section.neutral_mm, inner + context.section.thickness_mm
     if order.top_width_mm is not None:
         if order.gap_mm:
             raise UnreadableError("gap_mm", "Give the gap or the width of the top, not both.", "")
@@ -174,24 +176,24 @@ def _opening(order: ShankRequest, frame: Frame) -> Opening:
     return Opening(turn * neutral, 2 * inner * math.sin(turn / 2), 2 * outer * math.sin(turn / 2))
 
 
-def _gap_mark(frame: Frame, opening: Opening, cut: float) -> Mark:
-    neutral = frame.wanted.inside_mm / 2 + frame.section.neutral_mm
+def _gap_mark(context: RingContext, opening: Opening, cut: float) -> Mark:
+    neutral = context.target.inside_mm / 2 + context.section.neutral_mm
     handle = Handle("gap_mm", "gap", opening.gap_mm, -1.0, 0.0, WIDEST_TURN * neutral)
-    return Mark("cut", cut, cut_words(frame.used, cut), handle)
+    return Mark("cut", cut, cut_words(context.used, cut), handle)
 
 
-def _thirds(order: ShankRequest, frame: Frame, cut: float) -> list[Line]:
+def _thirds(order: ShankRequest, context: RingContext, cut: float) -> list[Line]:
     out = []
     for i, share in enumerate((1, 2), start=1):
-        y = frame.section.width_mm * share / 3
+        y = context.section.width_mm * share / 3
         out.append(along(f"split-left-{i}", "saw", y, 0, order.split_mm))
         out.append(along(f"split-right-{i}", "saw", y, cut - order.split_mm, cut))
     return out
 
 
-def _figures(frame: Frame, opening: Opening) -> tuple[Figure, ...]:
+def _figures(context: RingContext, opening: Opening) -> tuple[Figure, ...]:
     def figure(key: str, title: str, mm: float, why: str) -> Figure:
-        return length_figure(frame, key, title, mm, ".2f", why)
+        return length_figure(context, key, title, mm, ".2f", why)
 
     return (
         figure("gap", "gap", opening.gap_mm, "along the neutral line"),
@@ -209,22 +211,34 @@ STYLE = Style(
     leave="large",
     route="shank",
     first=Stock(profile="d", width_mm=3.0, thickness_mm=1.7),
-    takes=STOCK_TAKES,
+    overrides_from_measures=STOCK_OVERRIDES,
     words=(
-        Word(
+        FieldSpec(
             field="",
             label="The opening by the",
             before="open",
             kind="one-of",
             first="gap_mm",
             parts=(
-                Part("gap_mm", "Gap", "by a gap of", "{mm} along the neutral line,", "length", 6.0, short=("gap",)),
-                Part("top_width_mm", "Width of the top", "for a top", "{mm} wide,", "length", 7.0, short=("top",)),
+                PartSpec(
+                    "gap_mm", "Gap", "by a gap of", "{mm} along the neutral line,", "length", 6.0, short=("gap",)
+                ),
+                PartSpec(
+                    "top_width_mm", "Width of the top", "for a top", "{mm} wide,", "length", 7.0, short=("top",)
+                ),
             ),
         ),
-        Word("ends", "Ends", "with", kind="choice", first="plain",
-             choices=tuple(Option(key, title) for key, title in ENDS.items())),
-        Word("split_mm", "Length of the split", "sawn", "{mm} long", first=8.0, when="ends=split", short=("split",)),
+        FieldSpec(
+            "ends",
+            "Ends",
+            "with",
+            kind="choice",
+            first="plain",
+            choices=tuple(Option(key, title) for key, title in ENDS.items()),
+        ),
+        FieldSpec(
+            "split_mm", "Length of the split", "sawn", "{mm} long", first=8.0, when="ends=split", short=("split",)
+        ),
     ),
     facts=ShankFacts,
-)  # fmt: skip
+)

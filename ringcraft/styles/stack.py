@@ -6,21 +6,21 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from ringcraft.border import PositiveMm, SignedMm, name_of, request
 from ringcraft.drawing import rings
 from ringcraft.drawing.paths import line, shifted
 from ringcraft.drawing.shapes import Drawing, Shape, drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError, UnreadableError
 from ringcraft.metals import METALS, MetalKey
 from ringcraft.planning.blank import Blank, BlankSpec
-from ringcraft.planning.frame import Frame, frame_of, slope_of, turn_of
+from ringcraft.planning.context import RingContext, length_model, ring_context, slope_of
+from ringcraft.planning.inner_band import InnerBand, inner_band
 from ringcraft.planning.joints import CLOSE_C, Joint, Seam, joints_of
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.terms import over_terms
-from ringcraft.planning.under import Under, under_of
 from ringcraft.routes.facts import StyleFacts
+from ringcraft.schema import PositiveMm, SignedMm, name_of, request
 from ringcraft.sections import Section, Stock, section_of
-from ringcraft.styles.base import STOCK_TAKES, Figure, Option, OwnFields, Part, RingPlan, Style, Word
+from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, Option, OwnFields, PartSpec, RingPlan, Style
 from ringcraft.styles.build import Sized, Told, assemble, length_figure, side_blank, size, thumb
 
 MOST_OUTER = 5
@@ -55,7 +55,7 @@ class StackRequest(RingRequest):
 class StackFields(OwnFields):
     """What a stack answers beside every plan; ``under`` is what each outer band goes over, inner first."""
 
-    under: tuple[Under, ...]
+    under: tuple[InnerBand, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -89,25 +89,25 @@ def plan_stack(order: StackRequest) -> StackPlan:
 
 
 def _sleeves(order: StackRequest) -> StackPlan:
-    frame = frame_of(order, STYLE.leave)
-    inner_od = frame.wanted.inside_mm + 2 * frame.section.thickness_mm
-    sized = size(frame, turn_of(frame))
+    context = ring_context(order, STYLE.leave)
+    inner_od = context.target.inside_mm + 2 * context.section.thickness_mm
+    sized = size(context, length_model(context))
     inner = sized.draw(BlankSpec(name="inner", title="inner band", role="inner", outside_mm=inner_od))
-    under = under_of(inner_od, order.inner_measured_od_mm)
-    blanks, unders, shapes = [inner], [], [rings.band(frame.wanted.inside_mm / 2, under.outside_mm / 2)]
-    sections = [(frame.section, 0.0)]
+    under = inner_band(inner_od, order.inner_measured_od_mm)
+    blanks, unders, shapes = [inner], [], [rings.band(context.target.inside_mm / 2, under.outside_mm / 2)]
+    sections = [(context.section, 0.0)]
     below = "the inner band"
     for i, layer in enumerate(order.outer):
-        blanks.append(_sleeve(frame, order, i, under, below))
+        blanks.append(_sleeve(context, order, i, under, below))
         outside = blanks[-1].outside_mm
         shapes.append(
             rings.band(under.outside_mm / 2, outside / 2, f"outer-{i + 1}", "second" if i % 2 == 0 else "metal")
         )
-        sections.append((blanks[-1].section, (under.outside_mm - frame.wanted.inside_mm) / 2))
+        sections.append((blanks[-1].section, (under.outside_mm - context.target.inside_mm) / 2))
         unders.append(under)
-        under = under_of(outside, layer.measured_od_mm, f"outer.{i}.measured_od_mm")
+        under = inner_band(outside, layer.measured_od_mm, f"outer.{i}.measured_od_mm")
         below = blanks[-1].title
-    total = (under.outside_mm - frame.wanted.inside_mm) / 2
+    total = (under.outside_mm - context.target.inside_mm) / 2
     over = ": the outer band goes over the inner"
     return assemble(
         STYLE,
@@ -115,10 +115,10 @@ def _sleeves(order: StackRequest) -> StackPlan:
         blanks,
         Told(
             title=f"stack of {len(blanks)}",
-            ring=drawing(shapes, [rings.joint(frame.wanted.inside_mm / 2, under.outside_mm / 2)]),
+            ring=drawing(shapes, [rings.joint(context.target.inside_mm / 2, under.outside_mm / 2)]),
             across=_radial(sections),
-            figures=_sleeve_figures(frame, unders, total),
-            thumbs=(thumb(frame, "the finger's length again", sized.formed_mm, blanks[1].formed_length_mm, over),),
+            figures=_sleeve_figures(context, unders, total),
+            thumbs=(thumb(context, "the finger's length again", sized.formed_mm, blanks[1].formed_length_mm, over),),
             facts=StackFacts(margin="", sleeves=True, sandwich=False),
         ),
         StackFields(under=tuple(unders)),
@@ -126,7 +126,7 @@ def _sleeves(order: StackRequest) -> StackPlan:
     )
 
 
-def _sleeve(frame: Frame, order: StackRequest, i: int, under: Under, below: str) -> Blank:
+def _sleeve(context: RingContext, order: StackRequest, i: int, under: InnerBand, below: str) -> Blank:
     """An outer band over what is under it."""
     layer = order.outer[i]
     section = section_of(layer.stock, f"outer.{i}.stock")
@@ -138,21 +138,21 @@ def _sleeve(frame: Frame, order: StackRequest, i: int, under: Under, below: str)
         outside_mm=under.outside_mm + layer.fit_mm + 2 * section.thickness_mm,
         waits=under.waits(below),
     )
-    return side_blank(frame, over_terms(frame, under.outside_mm, below, layer.fit_mm, section), spec)
+    return side_blank(context, over_terms(context, under.outside_mm, below, layer.fit_mm, section), spec)
 
 
-def _sleeve_seams(blanks: list[Blank], unders: list[Under]) -> list[Seam]:
+def _sleeve_seams(blanks: list[Blank], unders: list[InnerBand]) -> list[Seam]:
     seams = [Seam(blank.name, f"the joint of the {blank.title}", blank.section.width_mm, 1) for blank in blanks]
     around = sum(2 * math.pi * under.outside_mm for under in unders)
     return [*seams, Seam("together", "the bands to one another", around, 2)]
 
 
-def _sleeve_figures(frame: Frame, unders: list[Under], total: float) -> tuple[Figure, ...]:
+def _sleeve_figures(context: RingContext, unders: list[InnerBand], total: float) -> tuple[Figure, ...]:
     out = []
     for i, under in enumerate(unders, start=1):
         why = "as measured" if under.measured else "planned until it is measured"
-        out.append(length_figure(frame, f"under-{i}", f"under band {i}", under.outside_mm, ".2f", why))
-    return (*out, length_figure(frame, "total", "thick in all", total, ".2f", "all bands over one another"))
+        out.append(length_figure(context, f"under-{i}", f"under band {i}", under.outside_mm, ".2f", why))
+    return (*out, length_figure(context, "total", "thick in all", total, ".2f", "all bands over one another"))
 
 
 def _radial(sections: list[tuple[Section, float]]) -> Drawing:
@@ -178,19 +178,19 @@ def _sandwich(order: StackRequest) -> StackPlan:
             raise UnreadableError(f"outer.{i}.fit_mm", said, "Leave it out.")
     sections = [section_of(layer.stock, f"outer.{i}.stock") for i, layer in enumerate(order.outer)]
     finished = section_of(order.stock)
-    frame = frame_of(order, STYLE.leave, sections[0], slope_of(order.outer[0].stock))
-    sized = size(frame, turn_of(frame))
+    context = ring_context(order, STYLE.leave, sections[0], slope_of(order.outer[0].stock))
+    sized = size(context, length_model(context))
     blanks = [_flank(sized, 1)]
     for i, (section, layer) in enumerate(zip(sections[1:], order.outer[1:], strict=True), start=2):
         # the same finger and the same policy: they must close alike, on either side of the same ring
-        like = frame_of(order, STYLE.leave, section, slope_of(layer.stock))
-        blanks.append(_flank(size(like, turn_of(like)), i))
+        like = ring_context(order, STYLE.leave, section, slope_of(layer.stock))
+        blanks.append(_flank(size(like, length_model(like)), i))
     metal = METALS[order.finished_metal]
-    around = math.pi * (frame.wanted.inside_mm + finished.thickness_mm)
+    around = math.pi * (context.target.inside_mm + finished.thickness_mm)
     seams = [Seam(blank.name, f"the joint of {blank.title}", blank.section.width_mm, 1) for blank in blanks]
     seams.append(Seam("together", "the bands to the finished ring", around * len(blanks), 2))
-    solder = joints_of(frame.metal, seams)[-1]
-    inner = frame.wanted.inside_mm / 2
+    solder = joints_of(context.metal, seams)[-1]
+    inner = context.target.inside_mm / 2
     thickest = max([finished, *sections], key=lambda section: section.thickness_mm)
     wide = finished.width_mm + sum(section.width_mm for section in sections)
     tighter = "along the finger: it will wear tighter"
@@ -201,10 +201,10 @@ def _sandwich(order: StackRequest) -> StackPlan:
         blanks,
         Told(
             title=f"{len(blanks)} bands beside a finished ring",
-            summary=f"{frame.metal.title} beside {metal.title}",
+            summary=f"{context.metal.title} beside {metal.title}",
             ring=drawing([rings.band(inner, inner + thickest.thickness_mm)]),
             across=_beside(finished, sections),
-            figures=(length_figure(frame, "wide", "wide in all", wide, ".2f", tighter),),
+            figures=(length_figure(context, "wide", "wide in all", wide, ".2f", tighter),),
             warnings=_melting(metal.title, metal.solidus_c, solder),
             facts=StackFacts(margin=margin, sleeves=False, sandwich=True),
         ),
@@ -215,8 +215,8 @@ def _sandwich(order: StackRequest) -> StackPlan:
 
 def _flank(sized: Sized, n: int) -> Blank:
     """A band beside the finished ring."""
-    section = sized.frame.section
-    outside = sized.frame.wanted.inside_mm + 2 * section.thickness_mm
+    section = sized.context.section
+    outside = sized.context.target.inside_mm + 2 * section.thickness_mm
     spec = BlankSpec(name=f"flank-{n}", title=f"flanking band {n}", role="outer", section=section, outside_mm=outside)
     return sized.draw(spec)
 
@@ -264,8 +264,8 @@ STYLE = Style(
     route="stack",
     first=Stock(profile="rectangle", width_mm=5.0, thickness_mm=1.0),
     stock_says="begun with",
-    takes={
-        **STOCK_TAKES,
+    overrides_from_measures={
+        **STOCK_OVERRIDES,
         "outside": "inner_measured_od_mm",
         "stock-thickness@outer-{n}": "outer.{n}.stock.thickness_mm",
         "stock-width@outer-{n}": "outer.{n}.stock.width_mm",
@@ -276,21 +276,33 @@ STYLE = Style(
     },
     aliases=("sleeves", "sandwich"),
     words=(
-        Word("arrangement", "Arrangement", "as", kind="choice", first="sleeves",
-             choices=tuple(Option(key, title) for key, title in ARRANGEMENTS.items())),
-        Word("finished_metal", "Metal of the finished ring", "of", kind="metal", first="gold-18k-yellow",
-             when="arrangement=sandwich"),
-        Word(
+        FieldSpec(
+            "arrangement",
+            "Arrangement",
+            "as",
+            kind="choice",
+            first="sleeves",
+            choices=tuple(Option(key, title) for key, title in ARRANGEMENTS.items()),
+        ),
+        FieldSpec(
+            "finished_metal",
+            "Metal of the finished ring",
+            "of",
+            kind="metal",
+            first="gold-18k-yellow",
+            when="arrangement=sandwich",
+        ),
+        FieldSpec(
             field="outer",
             label="Outer bands",
             before="; then",
             kind="list",
             parts=(
-                Part("stock", "Stock of the band", kind="stock", first=SLEEVE),
-                Part("fit_mm", "Fit", ", fitted at", "{mm}", "signed", 0.0, when="arrangement=sleeves"),
+                PartSpec("stock", "Stock of the band", kind="stock", first=SLEEVE),
+                PartSpec("fit_mm", "Fit", ", fitted at", "{mm}", "signed", 0.0, when="arrangement=sleeves"),
             ),
             most=MOST_OUTER,
         ),
     ),
     facts=StackFacts,
-)  # fmt: skip
+)

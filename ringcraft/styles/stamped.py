@@ -9,17 +9,17 @@ from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, WithJsonSchema
 
-from ringcraft.border import Mm, PositiveMm, SignedMm, request
 from ringcraft.drawing.blanks import across, along
 from ringcraft.drawing.shapes import Label, Line
 from ringcraft.errors import OutOfRangeError, UnreadableError
 from ringcraft.planning.blank import BlankSpec
-from ringcraft.planning.frame import Frame, frame_of, turn_of
+from ringcraft.planning.context import RingContext, length_model, ring_context
 from ringcraft.planning.ledger import Handle, Mark
 from ringcraft.planning.request import RingRequest
 from ringcraft.routes.facts import StyleFacts
+from ringcraft.schema import Mm, PositiveMm, SignedMm, request
 from ringcraft.sections import Stock
-from ringcraft.styles.base import STOCK_TAKES, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, length_figure, size
 from ringcraft.units import Length
 
@@ -115,31 +115,31 @@ class StampedFacts(StyleFacts):
 
 def plan_stamped(order: StampedRequest) -> StampedPlan:
     """Plan a stamped band; raises CraftError naming the field, with the smallest size or letter that would do."""
-    frame = frame_of(order, STYLE.leave)
-    turn = turn_of(frame)
+    context = ring_context(order, STYLE.leave)
+    turn = length_model(context)
     pitch = order.pitch_mm or PITCH_SHARE * order.letter_height_mm
-    sized = size(frame, turn)
-    kept = sized.cut_mm - frame.used.join.trim_mm
-    _check_height(order, frame)
-    needs = _check_length(order, frame, pitch, sized.exact_mm, turn.adds(frame.used.rule)[0])
+    sized = size(context, turn)
+    kept = sized.cut_mm - context.used.join.trim_mm
+    _check_height(order, context)
+    needs = _check_length(order, context, pitch, sized.exact_mm, turn.adds(context.used.rule)[0])
     middle = kept / 2 + order.shift_mm
     letters = _letters(order, middle, pitch)
     room = max(0.0, (kept - needs) / 2)
     handle = Handle("shift_mm", "shift of the letters", order.shift_mm, 1.0, -room, room)
-    lines, labels = _drawn(order, frame, letters, kept)
+    lines, labels = _drawn(order, context, letters, kept)
     mark = Mark("centre", middle, "middle of the letters", handle)
-    length, units = frame.length, frame.used.units
+    length, units = context.length, context.used.units
     room_words = f"{length(kept - needs):.1f mm} of room beside them, {length(order.clear_mm):g} clear at each end"
     return assemble(
         STYLE,
         sized,
         [sized.draw(BlankSpec(marks=[mark], lines=lines, labels=labels))],
         Told(
-            title=f"stamped {frame.section.title}",
+            title=f"stamped {context.section.title}",
             figures=(
-                length_figure(frame, "pitch", "pitch", pitch, ".2f", "from one character to the next"),
-                length_figure(frame, "needs", "letters take", needs - 2 * order.clear_mm, ".1f", room_words),
-                length_figure(frame, "centre", "centre", middle, ".2f", "from the square end"),
+                length_figure(context, "pitch", "pitch", pitch, ".2f", "from one character to the next"),
+                length_figure(context, "needs", "letters take", needs - 2 * order.clear_mm, ".1f", room_words),
+                length_figure(context, "centre", "centre", middle, ".2f", "from the square end"),
             ),
             facts=StampedFacts(
                 lines=" / ".join(order.lines),
@@ -161,8 +161,8 @@ def _rows_mm(order: StampedRequest) -> float:
     return n * h + (n - 1) * GAP_SHARE * h
 
 
-def _check_height(order: StampedRequest, frame: Frame) -> None:
-    wide, needs = frame.section.width_mm, _rows_mm(order) + 2 * EDGE_MM
+def _check_height(order: StampedRequest, context: RingContext) -> None:
+    wide, needs = context.section.width_mm, _rows_mm(order) + 2 * EDGE_MM
     if needs > wide + 1e-9:
         n = len(order.lines)
         most = (wide - 2 * EDGE_MM) / (n + (n - 1) * GAP_SHARE)
@@ -175,7 +175,7 @@ def _check_height(order: StampedRequest, frame: Frame) -> None:
         )  # fmt: skip
 
 
-def _check_length(order: StampedRequest, frame: Frame, pitch: float, kept: float, adds: float) -> float:
+def _check_length(order: StampedRequest, context: RingContext, pitch: float, kept: float, adds: float) -> float:
     longest = max(order.lines, key=len)
     needs = len(longest) * pitch + 2 * (order.clear_mm + abs(order.shift_mm))
     if needs > kept + 1e-9:
@@ -183,7 +183,7 @@ def _check_length(order: StampedRequest, frame: Frame, pitch: float, kept: float
         said = "“{longest}” needs {needs:.1f} and the ring has {kept:.1f}."
         hints = []
         inside = (needs - adds) / math.pi
-        scale = frame.wanted.scale
+        scale = context.target.scale
         number = math.ceil(scale.number(inside) / scale.label_step - 1e-9) * scale.label_step
         if scale.holds(number):
             hints.append(f"{scale.title} {scale.label(number)} would hold it")
@@ -215,9 +215,9 @@ def _letters(order: StampedRequest, middle: float, pitch: float) -> tuple[Letter
 
 
 def _drawn(
-    order: StampedRequest, frame: Frame, letters: tuple[LetterMark, ...], kept: float
+    order: StampedRequest, context: RingContext, letters: tuple[LetterMark, ...], kept: float
 ) -> tuple[list[Line], list[Label]]:
-    h, wide = order.letter_height_mm, frame.section.width_mm
+    h, wide = order.letter_height_mm, context.section.width_mm
     foot = (wide + _rows_mm(order)) / 2 - h  # of the first line
     feet = [foot - row * (1 + GAP_SHARE) * h for row in range(len(order.lines))]
     lines = [along(f"foot-{i}", "scribe", y, order.clear_mm, kept - order.clear_mm) for i, y in enumerate(feet)]
@@ -236,14 +236,16 @@ STYLE = Style(
     leave="small",
     route="stamped",
     first=Stock(profile="sheet", width_mm=6.0, thickness_mm=1.2),
-    takes=STOCK_TAKES,
+    overrides_from_measures=STOCK_OVERRIDES,
     aliases=("stamp", "name"),
     words=(
-        Word("lines", "What is stamped", "stamped", kind="lines", first="MARA", short=("text", "stamped")),
-        Word("letter_height_mm", "Height of the letters", "in letters", "{mm} high,", first=2.5, short=("letters",)),
-        Word("pitch_mm", "Pitch", "", "apart,", placeholder="usual", short=("pitch",)),
-        Word("clear_mm", "Clear at the ends", "", "{mm} clear at each end,", first=3.0, short=("clear",)),
-        Word("shift_mm", "Shift of the letters", "shifted by", "{mm}", "signed", first=0.0, short=("shift",)),
+        FieldSpec("lines", "What is stamped", "stamped", kind="lines", first="MARA", short=("text", "stamped")),
+        FieldSpec(
+            "letter_height_mm", "Height of the letters", "in letters", "{mm} high,", first=2.5, short=("letters",)
+        ),
+        FieldSpec("pitch_mm", "Pitch", "", "apart,", placeholder="usual", short=("pitch",)),
+        FieldSpec("clear_mm", "Clear at the ends", "", "{mm} clear at each end,", first=3.0, short=("clear",)),
+        FieldSpec("shift_mm", "Shift of the letters", "shifted by", "{mm}", "signed", first=0.0, short=("shift",)),
     ),
     facts=StampedFacts,
-)  # fmt: skip
+)

@@ -7,22 +7,22 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from ringcraft.border import Mm, PositiveMm, request
 from ringcraft.drawing import rings
 from ringcraft.drawing.blanks import across
 from ringcraft.drawing.shapes import drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
 from ringcraft.planning.blank import Blank, BlankSpec
-from ringcraft.planning.closing import slip
-from ringcraft.planning.frame import Frame, Turn, frame_of, slope_of
+from ringcraft.planning.context import LengthModel, RingContext, ring_context, slope_of
+from ringcraft.planning.finished_size import deviation
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.rules import thickness_term
 from ringcraft.planning.tolerance import Spread, sampled
 from ringcraft.routes.facts import StyleFacts
+from ringcraft.schema import Mm, PositiveMm, request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
-from ringcraft.styles.base import STOCK_TAKES, Figure, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Sized, Told, assemble, length_figure, says_of, size, thumb
 from ringcraft.units import Length, format_power
 
@@ -86,7 +86,7 @@ class TaperedFacts(StyleFacts):
     middle_w: Length
     reduction: str
     gap: Length
-    slip: Length
+    deviation: Length
     slip_runs: Length
     worked: Length
     closed: bool
@@ -125,18 +125,18 @@ def plan_tapered(order: TaperedRequest) -> TaperedPlan:
     bar = section_of(order.stock)
     middle = section_of(_middle(order, bar), "middle")
     closed = order.gap_mm == 0
-    frame = frame_of(order, STYLE.leave, bar, joined=closed)
-    _check(order, frame, bar, middle)
-    shape = _shape(order, frame.wanted.inside_mm, bar, middle)
-    turn = _turn(order, frame, bar, middle, shape.middle / (2 * math.pi))
-    around = math.pi * frame.wanted.inside_mm + turn.adds(frame.used.rule)[0] - order.gap_mm
+    context = ring_context(order, STYLE.leave, bar, joined=closed)
+    _check(order, context, bar, middle)
+    shape = _shape(order, context.target.inside_mm, bar, middle)
+    turn = _turn(order, context, bar, middle, shape.middle / (2 * math.pi))
+    around = math.pi * context.target.inside_mm + turn.adds(context.used.rule)[0] - order.gap_mm
     made = thinned(bar.area_mm2, middle.area_mm2, around, order.end_mm)
-    sized = _sized(order, frame, turn, around, made)
-    inner, wide = frame.wanted.inside_mm / 2, bar.width_mm
+    sized = _sized(order, context, turn, around, made)
+    inner, wide = context.target.inside_mm / 2, bar.width_mm
     runs = (around - 2 * order.end_mm) * SLIP_MM / middle.thickness_mm
     whole = 2 * order.end_mm + (around - 2 * order.end_mm) / turn.cut_per_formed
-    both = " × ".join(f"{frame.length(round(mm, 2)):g}" for mm in (bar.width_mm, bar.thickness_mm))
-    doing, length = "Mark and cut the bar, thin its middle", frame.length
+    both = " × ".join(f"{context.length(round(mm, 2)):g}" for mm in (bar.width_mm, bar.thickness_mm))
+    doing, length = "Mark and cut the bar, thin its middle", context.length
     opened = f"{doing}, bend it: open by {length(order.gap_mm):g} at {sized.closing.text}."
     ran, thinner = f"it runs {length(runs):.2f} longer", f"middle {length(SLIP_MM):g} too thin"
     return assemble(
@@ -145,40 +145,47 @@ def plan_tapered(order: TaperedRequest) -> TaperedPlan:
         [_bar(order, sized)],
         Told(
             title="tapered shank",
-            summary=f"{frame.metal.title} bar {both}",
+            summary=f"{context.metal.title} bar {both}",
             ring=drawing(
                 [rings.two_thick(inner, bar.thickness_mm, middle.thickness_mm, shape.ends_at, shape.gap / 2)],
                 [rings.joint(inner, inner + bar.thickness_mm, 0.0)] if closed else [],
             ),
-            figures=_figures(order, frame, made, around),
-            thumbs=(thumb(frame, "the bar cut to the finished length", around, made.bar_length_mm,
-                          f": it would run out to {length(whole):.0f}"),),
-            slips=(slip(frame, sized.closing, "thin", thinner, runs, ran),),
-            says=(says_of(frame, sized.closing.text, doing) if closed else opened,),
-            facts=_facts(order, frame, middle, made, around, turn.cut_per_formed),
+            figures=_figures(order, context, made, around),
+            thumbs=(
+                thumb(
+                    context,
+                    "the bar cut to the finished length",
+                    around,
+                    made.bar_length_mm,
+                    f": it would run out to {length(whole):.0f}",
+                ),
+            ),
+            deviations=(deviation(context, sized.closing, "thin", thinner, runs, ran),),
+            says=(says_of(context, sized.closing.text, doing) if closed else opened,),
+            facts=_facts(order, context, middle, made, around, turn.cut_per_formed),
             plus_mm=-order.gap_mm,
         ),
         TaperedFields(thin=made),
         joints=(Seam("joint", "the joint", wide),) if closed else (Seam("ends", "the ends to the top", 2 * wide),),
-    )  # fmt: skip
+    )
 
 
 def _facts(
-    order: TaperedRequest, frame: Frame, middle: Section, made: Thinned, around: float, ratio: float
+    order: TaperedRequest, context: RingContext, middle: Section, made: Thinned, around: float, ratio: float
 ) -> TaperedFacts:
     def two(mm: float) -> Length:
-        return Length(mm, frame.used.units, ".2f")
+        return Length(mm, context.used.units, ".2f")
 
     closed = order.gap_mm == 0
     return TaperedFacts(
         before=two(made.middle_before_mm),
         final=two(around),
-        end=frame.length(order.end_mm),
-        middle_t=frame.length(middle.thickness_mm),
-        middle_w=frame.length(middle.width_mm),
+        end=context.length(order.end_mm),
+        middle_t=context.length(middle.thickness_mm),
+        middle_w=context.length(middle.width_mm),
         reduction=f"{100 * (1 - ratio):.0f}",
-        gap=frame.length(order.gap_mm),
-        slip=frame.length(SLIP_MM),
+        gap=context.length(order.gap_mm),
+        deviation=context.length(SLIP_MM),
         slip_runs=two((around - 2 * order.end_mm) * SLIP_MM / middle.thickness_mm),
         worked=two(around),
         closed=closed,
@@ -187,10 +194,10 @@ def _facts(
     )
 
 
-def _sized(order: TaperedRequest, frame: Frame, turn: Turn, around: float, made: Thinned) -> Sized:
+def _sized(order: TaperedRequest, context: RingContext, turn: LengthModel, around: float, made: Thinned) -> Sized:
     """The length of the bar: once round, less the gap, less what thinning gives back."""
-    bar, middle = frame.section, section_of(_middle(order, frame.section), "middle")
-    units = frame.used.units
+    bar, middle = context.section, section_of(_middle(order, context.section), "middle")
+    units = context.used.units
     areas = format_power(bar.area_mm2, 2, units, ".1f"), format_power(middle.area_mm2, 2, units, ".1f")
     if units == "mm":
         areas = f"{bar.area_mm2:.1f}", areas[1]
@@ -198,28 +205,28 @@ def _sized(order: TaperedRequest, frame: Frame, turn: Turn, around: float, made:
     more = [Term("thinning", "thinning gives back", -made.growth_mm, why)]
     if order.gap_mm:
         more.insert(0, Term("gap", "gap for the top", -order.gap_mm, "left open, along the ends' neutral line"))
-    return size(frame, turn, more, formed_mm=around, spread=_spread(order, frame, bar, middle))
+    return size(context, turn, more, formed_mm=around, spread=_spread(order, context, bar, middle))
 
 
 def _bar(order: TaperedRequest, sized: Sized) -> Blank:
     """The bar, with the middle to thin scribed on it."""
-    frame = sized.frame
-    left, right = order.end_mm, sized.cut_mm - frame.used.join.trim_mm - order.end_mm
+    context = sized.context
+    left, right = order.end_mm, sized.cut_mm - context.used.join.trim_mm - order.end_mm
     handle = Handle("end_mm", "length of each end", order.end_mm, 1.0, 0.5, sized.formed_mm / 3)
     marks = [
-        Mark("end-left", left, f"thin from {frame.length(left):.1f}", handle),
-        Mark("end-right", right, f"to {frame.length(right):.1f}"),
+        Mark("end-left", left, f"thin from {context.length(left):.1f}", handle),
+        Mark("end-right", right, f"to {context.length(right):.1f}"),
     ]
-    lines = [across(mark.key, "scribe", mark.x_mm, frame.section.width_mm) for mark in marks]
+    lines = [across(mark.key, "scribe", mark.x_mm, context.section.width_mm) for mark in marks]
     return sized.draw(BlankSpec(name="bar", title="bar", marks=marks, lines=lines))
 
 
-def _figures(order: TaperedRequest, frame: Frame, made: Thinned, around: float) -> tuple[Figure, ...]:
-    between = f"between two ends of {frame.length(order.end_mm):g}"
+def _figures(order: TaperedRequest, context: RingContext, made: Thinned, around: float) -> tuple[Figure, ...]:
+    between = f"between two ends of {context.length(order.end_mm):g}"
     return (
-        length_figure(frame, "before", "thin this much", made.middle_before_mm, ".2f", between),
-        length_figure(frame, "final", "to run out to", around, ".2f", "the whole shank, along its neutral line"),
-        length_figure(frame, "growth", "it grows by", made.growth_mm, ".2f", "area times length stays"),
+        length_figure(context, "before", "thin this much", made.middle_before_mm, ".2f", between),
+        length_figure(context, "final", "to run out to", around, ".2f", "the whole shank, along its neutral line"),
+        length_figure(context, "growth", "it grows by", made.growth_mm, ".2f", "area times length stays"),
     )
 
 
@@ -239,10 +246,10 @@ def _shape(order: TaperedRequest, inside_mm: float, bar: Section, middle: Sectio
     return _Shape(ends, gap, 2 * math.pi - ends - gap)
 
 
-def _check(order: TaperedRequest, frame: Frame, bar: Section, middle: Section) -> None:
-    neutral = frame.wanted.inside_mm / 2 + bar.neutral_mm
+def _check(order: TaperedRequest, context: RingContext, bar: Section, middle: Section) -> None:
+    neutral = context.target.inside_mm / 2 + bar.neutral_mm
     if middle.thickness_mm > bar.thickness_mm or middle.area_mm2 > bar.area_mm2:
-        areas = [format_power(one.area_mm2, 2, frame.used.units, ".1f") for one in (bar, middle)]
+        areas = [format_power(one.area_mm2, 2, context.used.units, ".1f") for one in (bar, middle)]
         said = f"A bar of {areas[0]} cannot be thinned to a middle of {areas[1]}."
         raise ImpossibleSectionError("middle.thickness_mm", said, "Thinner than {t:g}.", t=bar.thickness_mm)
     if order.gap_mm > 2 * neutral:
@@ -254,27 +261,27 @@ def _check(order: TaperedRequest, frame: Frame, bar: Section, middle: Section) -
         raise OutOfRangeError("end_mm", "The ends leave no middle to thin.", "At most {most:.1f mm} each.", most=most)
 
 
-def _turn(order: TaperedRequest, frame: Frame, bar: Section, middle: Section, share: float) -> Turn:
+def _turn(order: TaperedRequest, context: RingContext, bar: Section, middle: Section, share: float) -> LengthModel:
     """Once round on two thicknesses: each adds by its rule for its own share of the round."""
 
     def adds(rule: str) -> tuple[float, str]:
-        own = frame.order.own_correction_mm
-        thick, thin = (thickness_term(rule, one, own, frame.length)[0] for one in (bar, middle))
+        own = context.order.own_correction_mm
+        thick, thin = (thickness_term(rule, one, own, context.length)[0] for one in (bar, middle))
         mm = thick * (1 - share) + thin * share
-        low, high = (f"{frame.length(one.thickness_mm):g}" for one in (middle, bar))
+        low, high = (f"{context.length(one.thickness_mm):g}" for one in (middle, bar))
         return mm, f"{100 * share:.0f} % of the round {low} thick, the rest {high}"
 
     rises = slope_of(_middle(order, bar))
     ratio = middle.area_mm2 / bar.area_mm2
-    return Turn(adds, 2 * math.pi * rises * share, cut_per_formed=ratio, kerf_gain=1.0)
+    return LengthModel(adds, 2 * math.pi * rises * share, cut_per_formed=ratio, kerf_gain=1.0)
 
 
-def _spread(order: TaperedRequest, frame: Frame, bar: Section, middle: Section) -> Spread:
+def _spread(order: TaperedRequest, context: RingContext, bar: Section, middle: Section) -> Spread:
     """By drawing: the length follows the thickness of the middle as one over it, not in a straight line."""
-    scatter, saws = frame.used.scatter, frame.used.join.saw_passes
-    shape = _shape(order, frame.wanted.inside_mm, bar, middle)
+    scatter, saws = context.used.scatter, context.used.join.saw_passes
+    shape = _shape(order, context.target.inside_mm, bar, middle)
     share = shape.middle / (2 * math.pi)
-    volume = (shape.middle * (frame.wanted.inside_mm / 2 + middle.neutral_mm)) * middle.area_mm2
+    volume = (shape.middle * (context.target.inside_mm / 2 + middle.neutral_mm)) * middle.area_mm2
 
     def circumference(t: float, w: float, bar_t: float, cut: float, saw: float) -> float:
         thick, wide = max(middle.thickness_mm + t, 0.05), max(middle.width_mm + w, 0.05)
@@ -285,7 +292,7 @@ def _spread(order: TaperedRequest, frame: Frame, bar: Section, middle: Section) 
     sds = (scatter.thickness_mm, scatter.thickness_mm, scatter.thickness_mm, scatter.cutting_mm,
            scatter.saw_pass_mm * math.sqrt(saws))  # fmt: skip
     runs: Callable[..., float] = circumference
-    return sampled(scatter, runs, sds, truing=True, length=frame.length)
+    return sampled(scatter, runs, sds, truing=True, length=context.length)
 
 
 STYLE = Style(
@@ -298,14 +305,20 @@ STYLE = Style(
     route="tapered",
     first=Stock(profile="square", thickness_mm=3.6),
     stock_says="a bar",
-    takes=STOCK_TAKES,
+    overrides_from_measures=STOCK_OVERRIDES,
     aliases=("taper", "milled"),
     words=(
-        Word("middle.thickness_mm", "Thickness of the middle", "its middle thinned to", "{mm}", first=1.9,
-             short=("middle",)),
-        Word("middle.width_mm", "Width of the middle", "by", "{mm} wide,", first=3.6, short=("wide",)),
-        Word("end_mm", "Length of each end", "between ends of", "{mm},", first=7.5, short=("ends",)),
-        Word("gap_mm", "Gap", "open by", "{mm}", first=0.0, short=("gap",)),
+        FieldSpec(
+            "middle.thickness_mm",
+            "Thickness of the middle",
+            "its middle thinned to",
+            "{mm}",
+            first=1.9,
+            short=("middle",),
+        ),
+        FieldSpec("middle.width_mm", "Width of the middle", "by", "{mm} wide,", first=3.6, short=("wide",)),
+        FieldSpec("end_mm", "Length of each end", "between ends of", "{mm},", first=7.5, short=("ends",)),
+        FieldSpec("gap_mm", "Gap", "open by", "{mm}", first=0.0, short=("gap",)),
     ),
     facts=TaperedFacts,
-)  # fmt: skip
+)

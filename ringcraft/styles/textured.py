@@ -6,16 +6,16 @@ import math
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from ringcraft.border import PositiveMm, Share, name_of, request
 from ringcraft.errors import OutOfRangeError
-from ringcraft.planning.closing import slip
-from ringcraft.planning.frame import Frame, frame_of, slope_of, turn_of
+from ringcraft.planning.context import RingContext, length_model, ring_context, slope_of
+from ringcraft.planning.finished_size import deviation
 from ringcraft.planning.ledger import Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.routes.building import as_bought
 from ringcraft.routes.facts import BoughtFacts, Expected, StyleFacts
+from ringcraft.schema import PositiveMm, Share, name_of, request
 from ringcraft.sections import PROFILES, Stock, section_of
-from ringcraft.styles.base import STOCK_TAKES, Figure, Option, OwnFields, RingPlan, Style, Word
+from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, Option, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, length_figure, says_of, size, thumb
 from ringcraft.units import Length
 
@@ -80,57 +80,74 @@ def plan_textured(order: TexturedRequest) -> TexturedPlan:
     after = order.texture == "after"
     share = 1 / (1 + order.growth)
     stock = _worked(order.stock, order.worked_thickness_mm or order.stock.thickness_mm * share)
-    frame = frame_of(order, STYLE.leave, section_of(stock), slope_of(stock))
-    turn = turn_of(frame, cut_per_formed=share if after else 1.0)
-    around = math.pi * frame.wanted.inside_mm + turn.adds(frame.used.rule)[0]
+    context = ring_context(order, STYLE.leave, section_of(stock), slope_of(stock))
+    turn = length_model(context, cut_per_formed=share if after else 1.0)
+    around = math.pi * context.target.inside_mm + turn.adds(context.used.rule)[0]
     why = f"hammered once soldered, the ring grows by {100 * order.growth:g} %: cut that much shorter"
     more = [Term("texture", "texture gives back", around * (share - 1), why)] if after else []
-    sized = size(frame, turn, more, formed_mm=around)
+    sized = size(context, turn, more, formed_mm=around)
     cut = sized.cut_mm
     rough = cut if after else math.ceil(cut * share + SPARE_MM)
-    made = Texture(rough, frame.section.thickness_mm, order.growth)
+    made = Texture(rough, context.section.thickness_mm, order.growth)
     before_t = order.stock.thickness_mm
     grown = around * order.growth
     gives = grown * share / math.pi  # of inside diameter, when it is hammered as a ring
-    round_mm = frame.wanted.inside_mm - gives
-    closes = frame.wanted.told(sized.closing.inside_diameter_mm - gives)
-    length, units = frame.length, frame.used.units
-    forgotten = 2 * math.pi * frame.slope * (before_t - stock.thickness_mm) + turn.adds(frame.used.rule)[0]
+    round_mm = context.target.inside_mm - gives
+    closes = context.target.told(sized.closing.inside_diameter_mm - gives)
+    length, units = context.length, context.used.units
+    forgotten = 2 * math.pi * context.slope * (before_t - stock.thickness_mm) + turn.adds(context.used.rule)[0]
     return assemble(
         STYLE,
         sized,
         [sized.draw()],
         Told(
-            title=f"textured {frame.section.title} band",
-            figures=_figures(order, frame, made, after),
-            thumbs=(thumb(frame, "thickness measured before texture", forgotten, turn.adds(frame.used.rule)[0]),),
-            slips=(slip(frame, sized.closing, "texture-after", "textured again as a ring", grown,
-                        f"{100 * order.growth:g} % longer: {length(grown):.2f} round"),),
-            says=(says_of(frame, sized.closing.text, "Texture it, measure it, then mark and cut") if not after else
-                  says_of(frame, f"{closes} and hammers out to {sized.closing.text}"),),
+            title=f"textured {context.section.title} band",
+            figures=_figures(order, context, made, after),
+            thumbs=(thumb(context, "thickness measured before texture", forgotten, turn.adds(context.used.rule)[0]),),
+            deviations=(
+                deviation(
+                    context,
+                    sized.closing,
+                    "texture-after",
+                    "textured again as a ring",
+                    grown,
+                    f"{100 * order.growth:g} % longer: {length(grown):.2f} round",
+                ),
+            ),
+            says=(
+                says_of(context, sized.closing.text, "Texture it, measure it, then mark and cut")
+                if not after
+                else says_of(context, f"{closes} and hammers out to {sized.closing.text}"),
+            ),
             facts=TexturedFacts(
-                **vars(as_bought(frame, order.stock.profile, before_t, frame.section.width_mm)),
+                **vars(as_bought(context, order.stock.profile, before_t, context.section.width_mm)),
                 rough=Length(rough, units, ".1f" if after else ".0f"),
                 growth=f"{100 * order.growth:g}",
                 before_texture=closes,
                 before=not after,
                 after=after,
-                size_round=Expected(round_mm, frame.wanted.told(round_mm)) if after else None,
+                size_round=Expected(round_mm, context.target.told(round_mm)) if after else None,
             ),
         ),
         TexturedFields(texture=made),
-    )  # fmt: skip
+    )
 
 
-def _figures(order: TexturedRequest, frame: Frame, made: Texture, after: bool) -> tuple[Figure, ...]:
+def _figures(order: TexturedRequest, context: RingContext, made: Texture, after: bool) -> tuple[Figure, ...]:
     taken = "cut to length first: it is textured as a ring" if after else "from the stock: texture lengthens it"
     measured = order.worked_thickness_mm is not None
-    thinner = f"{frame.length(order.stock.thickness_mm):g} less what went into the length"
+    thinner = f"{context.length(order.stock.thickness_mm):g} less what went into the length"
     return (
-        length_figure(frame, "rough", "take", made.rough_length_mm, ".1f", taken),
-        length_figure(frame, "thickness", "t after texture", made.thickness_after_mm, ".2f",
-                      "as measured" if measured else thinner),
-    )  # fmt: skip
+        length_figure(context, "rough", "take", made.rough_length_mm, ".1f", taken),
+        length_figure(
+            context,
+            "thickness",
+            "t after texture",
+            made.thickness_after_mm,
+            ".2f",
+            "as measured" if measured else thinner,
+        ),
+    )
 
 
 def _worked(stock: Stock, thickness_mm: float) -> Stock:
@@ -152,12 +169,18 @@ STYLE = Style(
     leave="small",
     route="textured",
     first=Stock(profile="rectangle", width_mm=5.0, thickness_mm=1.6),
-    takes={**STOCK_TAKES, "thickness-worked": "worked_thickness_mm"},
+    overrides_from_measures={**STOCK_OVERRIDES, "thickness-worked": "worked_thickness_mm"},
     aliases=("hammered", "texture"),
     words=(
-        Word("texture", "Texture it", "textured", kind="choice", first="before",
-             choices=tuple(Option(key, title) for key, title in WHEN.items())),
-        Word("growth", "Growth", "which lengthens it by", "", "number", "3 %", short=("growth",)),
+        FieldSpec(
+            "texture",
+            "Texture it",
+            "textured",
+            kind="choice",
+            first="before",
+            choices=tuple(Option(key, title) for key, title in WHEN.items()),
+        ),
+        FieldSpec("growth", "Growth", "which lengthens it by", "", "number", "3 %", short=("growth",)),
     ),
     facts=TexturedFacts,
-)  # fmt: skip
+)

@@ -6,19 +6,19 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from ringcraft.border import Degrees, PositiveMm, name_of, request
 from ringcraft.drawing import rings
 from ringcraft.drawing.blanks import across
 from ringcraft.drawing.shapes import drawing
 from ringcraft.errors import OutOfRangeError, UnreadableError
 from ringcraft.planning.blank import BlankSpec
-from ringcraft.planning.closing import Closing, WhatIf, slip
-from ringcraft.planning.frame import Frame, frame_of, turn_of
+from ringcraft.planning.context import RingContext, length_model, ring_context
+from ringcraft.planning.finished_size import FinishedSize, WhatIf, deviation
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.routes.facts import Expected, StyleFacts
+from ringcraft.schema import Degrees, PositiveMm, name_of, request
 from ringcraft.sections import Stock
-from ringcraft.styles.base import STOCK_TAKES, Figure, Option, OwnFields, Part, RingPlan, Style, Word
+from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, Option, OwnFields, PartSpec, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, length_figure, says_of, size, thumb
 from ringcraft.units import Length
 
@@ -108,28 +108,28 @@ def angle_of_extra(neutral_radius_mm: float, extra_mm: float) -> float:
 
 def plan_wishbone(order: WishboneRequest) -> WishbonePlan:
     """Plan a wishbone; raises CraftError naming the field."""
-    frame = frame_of(order, STYLE.leave)
-    adds = turn_of(frame).adds(frame.used.rule)[0]
-    neutral = frame.wanted.inside_mm / 2 + adds / (2 * math.pi)
+    context = ring_context(order, STYLE.leave)
+    adds = length_model(context).adds(context.used.rule)[0]
+    neutral = context.target.inside_mm / 2 + adds / (2 * math.pi)
     vee = _vee(order, neutral)
     half = math.radians(vee.v_angle_deg) / 2
-    turn = turn_of(frame, times=1 + (1 / math.tan(half) - (math.pi / 2 - half)) / math.pi)
-    tip = f"{frame.length(vee.v_rise_mm):.1f}"
+    turn = length_model(context, times=1 + (1 / math.tan(half) - (math.pi / 2 - half)) / math.pi)
+    tip = f"{context.length(vee.v_rise_mm):.1f}"
     why = f"a V of {vee.v_angle_deg:.0f}°: two tangents for an arc, its tip {tip} over the round"
-    sized = size(frame, turn, [Term("vee", "the V", vee.v_extra_mm, why)])
-    marks = _marks(order, frame, vee, neutral, sized.cut_mm)
-    lines = [across(mark.key, "centre" if mark.key == "vee-tip" else "scribe", mark.x_mm, frame.section.width_mm)
+    sized = size(context, turn, [Term("vee", "the V", vee.v_extra_mm, why)])
+    marks = _marks(order, context, vee, neutral, sized.cut_mm)
+    lines = [across(mark.key, "centre" if mark.key == "vee-tip" else "scribe", mark.x_mm, context.section.width_mm)
              for mark in marks]  # fmt: skip
-    inner, outer = frame.wanted.inside_mm / 2, frame.wanted.inside_mm / 2 + frame.section.thickness_mm
+    inner, outer = context.target.inside_mm / 2, context.target.inside_mm / 2 + context.section.thickness_mm
     top = order.v_place == "opposite"
-    before = frame.wanted.inside_mm + vee.v_extra_mm / math.pi
-    round_text = frame.wanted.told(before)
+    before = context.target.inside_mm + vee.v_extra_mm / math.pi
+    round_text = context.target.told(before)
     return assemble(
         STYLE,
         sized,
         [sized.draw(BlankSpec(marks=marks, lines=lines))],
         Told(
-            title=f"{frame.section.title} wishbone",
+            title=f"{context.section.title} wishbone",
             ring=drawing(
                 [rings.vee(inner, outer, half)],
                 [
@@ -138,14 +138,14 @@ def plan_wishbone(order: WishboneRequest) -> WishbonePlan:
                     else rings.joint(inner / math.sin(half), outer / math.sin(half), 0)
                 ],
             ),
-            figures=_figures(frame, vee),
-            thumbs=(thumb(frame, f"a V adds {frame.length(THUMB_MM):g}", THUMB_MM, vee.v_extra_mm),),
-            slips=(_sharper(frame, sized.closing, vee, neutral),),
-            says=(says_of(frame, f"{sized.closing.text} once the V is bent"),),
+            figures=_figures(context, vee),
+            thumbs=(thumb(context, f"a V adds {context.length(THUMB_MM):g}", THUMB_MM, vee.v_extra_mm),),
+            deviations=(_sharper(context, sized.closing, vee, neutral),),
+            says=(says_of(context, f"{sized.closing.text} once the V is bent"),),
             facts=WishboneFacts(
                 vee=f"{vee.v_angle_deg:.0f}°",
-                rise=Length(vee.v_rise_mm, frame.used.units, ".1f"),
-                flank=Length(neutral / math.tan(half), frame.used.units, ".1f"),
+                rise=Length(vee.v_rise_mm, context.used.units, ".1f"),
+                flank=Length(neutral / math.tan(half), context.used.units, ".1f"),
                 place=PLACES[order.v_place],
                 before=round_text,
                 size_round=Expected(before, f"{round_text} before the V"),
@@ -178,9 +178,9 @@ def _vee(order: WishboneRequest, neutral: float) -> Vee:
     return vee_of_angle(neutral, angle)
 
 
-def _marks(order: WishboneRequest, frame: Frame, vee: Vee, neutral: float, cut: float) -> list[Mark]:
+def _marks(order: WishboneRequest, context: RingContext, vee: Vee, neutral: float, cut: float) -> list[Mark]:
     half = math.radians(vee.v_angle_deg) / 2
-    flank, formed = neutral / math.tan(half), cut - frame.used.join.trim_mm
+    flank, formed = neutral / math.tan(half), cut - context.used.join.trim_mm
     sharp = vee_of_angle(neutral, SHARPEST_DEG).v_extra_mm
     blunt = vee_of_angle(neutral, BLUNTEST_DEG).v_extra_mm
     handle = Handle("v_extra_mm", "extra for the V", vee.v_extra_mm, 2 * math.cos(half) ** 2, blunt, sharp)
@@ -193,22 +193,22 @@ def _marks(order: WishboneRequest, frame: Frame, vee: Vee, neutral: float, cut: 
     ]
 
 
-def _figures(frame: Frame, vee: Vee) -> tuple[Figure, ...]:
+def _figures(context: RingContext, vee: Vee) -> tuple[Figure, ...]:
     risen, added = "of the tip over the round, neutral line", "two tangents less the arc they replace"
     return (
         Figure("v_angle_deg", "V", vee.v_angle_deg, f"{vee.v_angle_deg:.1f}°", "the full angle between its flanks"),
-        length_figure(frame, "v_rise_mm", "rise", vee.v_rise_mm, ".2f", risen),
-        length_figure(frame, "v_extra_mm", "extra", vee.v_extra_mm, ".2f", added),
+        length_figure(context, "v_rise_mm", "rise", vee.v_rise_mm, ".2f", risen),
+        length_figure(context, "v_extra_mm", "extra", vee.v_extra_mm, ".2f", added),
     )
 
 
-def _sharper(frame: Frame, closing: Closing, vee: Vee, neutral: float) -> WhatIf:
+def _sharper(context: RingContext, closing: FinishedSize, vee: Vee, neutral: float) -> WhatIf:
     """What a V bent sharper than planned takes from the round: the whole stays as long as it was cut."""
     sharper = vee_of_angle(neutral, vee.v_angle_deg - BENT_OFF_DEG).v_extra_mm
     around = 2 * math.pi * neutral
     less = around * (around + vee.v_extra_mm) / (around + sharper) - around
-    why = f"it takes {frame.length(-less):.2f} more out of the round"
-    return slip(frame, closing, "vee-sharper", f"V bent {BENT_OFF_DEG:g}° sharper", less, why)
+    why = f"it takes {context.length(-less):.2f} more out of the round"
+    return deviation(context, closing, "vee-sharper", f"V bent {BENT_OFF_DEG:g}° sharper", less, why)
 
 
 STYLE = Style(
@@ -220,16 +220,16 @@ STYLE = Style(
     leave="small",
     route="wishbone",
     first=Stock(profile="half-round", width_mm=3.0, thickness_mm=1.5),
-    takes=STOCK_TAKES,
+    overrides_from_measures=STOCK_OVERRIDES,
     words=(
-        Word(
+        FieldSpec(
             field="",
             label="The V by its",
             before="its V",
             kind="one-of",
             first="v_angle_deg",
             parts=(
-                Part(
+                PartSpec(
                     "v_angle_deg",
                     "Angle of the V",
                     "by an angle of",
@@ -238,7 +238,7 @@ STYLE = Style(
                     "75",
                     short=("v", "angle", "wishbone"),
                 ),
-                Part(
+                PartSpec(
                     "v_rise_mm",
                     "Rise of the V",
                     "by a rise of",
@@ -247,10 +247,10 @@ STYLE = Style(
                     3.5,
                     short=("rise",),
                 ),
-                Part("v_extra_mm", "Extra for the V", "by an extra of", "{mm},", "length", 9.0, short=("extra",)),
+                PartSpec("v_extra_mm", "Extra for the V", "by an extra of", "{mm},", "length", 9.0, short=("extra",)),
             ),
         ),
-        Word(
+        FieldSpec(
             field="v_place",
             label="Place of the V",
             kind="choice",

@@ -11,12 +11,12 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from ringcraft.border import craft_errors, to_json
 from ringcraft.drawing.blanks import strip
 from ringcraft.drawing.rings import band, joint
 from ringcraft.drawing.shapes import drawing
 from ringcraft.errors import CraftError
 from ringcraft.planning.tolerance import scatter_of
+from ringcraft.schema import craft_errors, to_json
 from ringcraft.units import format_length, nearest_fraction
 from ringcraft.work.plan import PLAN_VERSION, WorkPlan
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from ringcraft.drawing.shapes import Drawing
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.joints import Joint
-from ringcraft.routes import Step
+from ringcraft.routes.steps import Step
 
 #: The shape of a plan as it is kept. Raise it with each change of the shape, and add the way up from the one before
 #: to :mod:`ringcraft.work.kept` with a kept plan of each style as its fixture.

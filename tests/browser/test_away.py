@@ -94,7 +94,7 @@ def test_a_card_is_worked_through_an_outage_and_a_reload(
     assert in_database(server, kept) == "1 1"
     in_database(
         server,
-        "from workshop.jobs.models import *; from workshop.jobs.standing import place_on_bench\n"
+        "from workshop.jobs.models import *; from workshop.jobs.progress import place_on_bench\n"
         "Measure.objects.filter(job_id=7).delete(); StepDone.objects.filter(job_id=7).delete()\n"
         "job = Job.objects.get(pk=7); place_on_bench(job); job.save()",
     )

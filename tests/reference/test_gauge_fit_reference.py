@@ -5,7 +5,7 @@ import random
 import pytest
 from scipy import stats
 
-from ringcraft.gauges import least_squares, repeated_medians
+from ringcraft.measure.gauges import least_squares, repeated_medians
 
 
 @pytest.mark.parametrize("seed", range(20))

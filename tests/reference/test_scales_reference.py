@@ -4,8 +4,8 @@ import math
 
 import pytest
 
+from ringcraft.measure.sizes import SCALES
 from ringcraft.reading import gauge_to_mm
-from ringcraft.sizes import SCALES
 
 
 @pytest.mark.parametrize(

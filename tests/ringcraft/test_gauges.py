@@ -7,11 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ringcraft.commands import chart, gauge
-from ringcraft.conversion import ConversionRequest, convert
 from ringcraft.errors import BadRequest, CraftError
-from ringcraft.gauges import GaugeRequest, MarkReading, fit_gauge, scale_of
-from ringcraft.sizes import SCALES
-from ringcraft.tabular import read_chart
+from ringcraft.measure.conversion import ConversionRequest, convert
+from ringcraft.measure.gauges import GaugeRequest, MarkReading, fit_gauge, scale_of
+from ringcraft.measure.sizes import SCALES
+from ringcraft.measure.tabular import read_chart
 from tests.orders import plan
 
 

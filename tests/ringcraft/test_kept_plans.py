@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from ringcraft.border import to_json
+from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.work.kept import NOT_KNOWN, KeptPlanError, bare_figures, version_of
 from ringcraft.work.plan import PLAN_VERSION

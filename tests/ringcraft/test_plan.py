@@ -6,10 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ringcraft.border import to_json
 from ringcraft.metals import BLADES, METALS
 from ringcraft.planning.ledger import round_for
 from ringcraft.planning.rules import RULES
+from ringcraft.schema import to_json
 from ringcraft.sections import PROFILES
 from tests.orders import STOCKS, order, plan
 

@@ -5,10 +5,10 @@ from typing import Any
 
 import pytest
 
-from ringcraft import routes
 from ringcraft.metals import METALS
-from ringcraft.routes import check_route, finish_schedule, route
+from ringcraft.routes import steps as routes
 from ringcraft.routes.facts import Facts, RouteFacts, StyleFacts
+from ringcraft.routes.steps import check_route, finish_schedule, route
 from ringcraft.styles import STYLES
 from ringcraft.units import Length
 from tests.orders import plan, style_plan
@@ -108,7 +108,7 @@ STEP = {"key": "a", "station": "cut", "title": "a"}
 
 
 @pytest.mark.parametrize(
-    ("slip", "said"),
+    ("deviation", "said"),
     [
         ({"title": "Cut at {cutt}"}, "cutt"),
         ({"do": [{"text": "Shear it.", "when": "sheared"}]}, "sheared"),
@@ -121,11 +121,11 @@ STEP = {"key": "a", "station": "cut", "title": "a"}
     ],
 )
 def test_a_slip_of_the_pen_in_a_route_is_found_when_the_styles_are_imported(
-    table: list[dict[str, Any]], slip: dict[str, Any], said: str
+    table: list[dict[str, Any]], deviation: dict[str, Any], said: str
 ) -> None:
     table += [{**STEP, "title": "Cut at {cut}", "when": "wide", "measure": ["cut-length"], "caution": ["blade"]}]
     check_route("x", StyleFacts)
-    table += [{**STEP, **slip}]
+    table += [{**STEP, **deviation}]
     with pytest.raises(LookupError, match=said):
         check_route("x", StyleFacts)
 

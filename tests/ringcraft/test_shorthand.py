@@ -74,9 +74,9 @@ def test_every_style_can_be_called_by_its_names(style: str) -> None:
     ],
 )
 def test_a_mistake_points_at_its_word(text: str, word: str, said: str) -> None:
-    slip = read(text).mistakes[0]
-    assert text[slip.start : slip.end] == word
-    assert said in slip.message
+    deviation = read(text).mistakes[0]
+    assert text[deviation.start : deviation.end] == word
+    assert said in deviation.message
 
 
 @pytest.mark.parametrize(

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ringcraft.errors import CraftError
-from ringcraft.sizes import SCALES, read_size, sizes_of
+from ringcraft.measure.sizes import SCALES, read_size, sizes_of
 
 
 @pytest.mark.parametrize(

@@ -9,14 +9,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ringcraft.border import to_json
 from ringcraft.errors import BadRequest
 from ringcraft.metals import METALS
 from ringcraft.planning.ledger import Handle
-from ringcraft.routes import STATIONS
+from ringcraft.routes.steps import STATIONS
+from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.base import Style
-from ringcraft.styles.orders import set_path, taken
+from ringcraft.styles.orders import overridden, set_path
 from tests.orders import BARE, style_order, style_plan
 
 styles = pytest.mark.parametrize("style", STYLES)
@@ -83,12 +83,12 @@ def test_a_wider_scatter_makes_a_wider_range_and_comes_from_the_order(style: str
 @styles
 def test_one_slip_moves_the_ring_the_way_it_says(style: str) -> None:
     made = style_plan(style)
-    slips = {slip.key: slip for slip in made.what_if}
-    assert slips["thickness-high"].circumference_mm > 0 > slips["thickness-low"].circumference_mm
-    assert slips["hammered"].circumference_mm == pytest.approx(math.pi * 0.4064)  # half of 0.8128 of diameter
-    for slip in made.what_if:
-        moved = (slip.inside_diameter_mm - made.closing.inside_diameter_mm) * math.pi
-        assert moved == pytest.approx(slip.circumference_mm)
+    deviations = {deviation.key: deviation for deviation in made.what_if}
+    assert deviations["thickness-high"].circumference_mm > 0 > deviations["thickness-low"].circumference_mm
+    assert deviations["hammered"].circumference_mm == pytest.approx(math.pi * 0.4064)  # half of 0.8128 of diameter
+    for deviation in made.what_if:
+        moved = (deviation.inside_diameter_mm - made.closing.inside_diameter_mm) * math.pi
+        assert moved == pytest.approx(deviation.circumference_mm)
 
 
 @styles
@@ -315,9 +315,9 @@ def test_a_mistake_names_its_field_and_what_would_do(style: str, changes: dict[s
 def test_the_measures_that_set_its_plan_are_asked_for_on_its_route(style: str) -> None:
     made, kind = style_plan(style), STYLES[style]
     asked = {ask.key for step in made.route for ask in step.measure}
-    sets = {key for key in asked if taken(kind.takes, {key: 1.0})}
+    sets = {key for key in asked if overridden(kind.overrides_from_measures, {key: 1.0})}
     assert sets
-    for pattern in kind.takes:
+    for pattern in kind.overrides_from_measures:
         if "{n}" not in pattern and pattern != "inside-finished-ring":
             assert pattern in asked, pattern
     assert all(isinstance(one, Style) for one in STYLES.values())
@@ -338,6 +338,6 @@ def test_what_is_said_under_the_figure_is_true_of_the_policy_too(leave: str) -> 
 
 
 def _us(inside_mm: float) -> str:
-    from ringcraft.sizes import SCALES
+    from ringcraft.measure.sizes import SCALES
 
     return SCALES["us"].label(SCALES["us"].number(inside_mm), 0.125)

@@ -6,7 +6,7 @@ import pytest
 
 from ringcraft.metals import METALS, SOLDERS
 from ringcraft.planning.rules import RULES
-from ringcraft.routes import STATIONS, finish_schedule
+from ringcraft.routes.steps import STATIONS, finish_schedule
 from ringcraft.styles import STYLES
 from ringcraft.tables import HERE, record, rows
 

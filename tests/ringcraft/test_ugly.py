@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ringcraft.border import to_json
 from ringcraft.errors import BadRequest
+from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.orders import first_order
 

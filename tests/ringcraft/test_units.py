@@ -8,16 +8,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ringcraft.border import to_json
-from ringcraft.charts import AChart, check_chart
 from ringcraft.commands import gauge
 from ringcraft.errors import BadRequest, CraftError
-from ringcraft.following import read_measure, replan, verdicts
+from ringcraft.measure.charts import AChart, check_chart
+from ringcraft.measure.sizes import read_size
+from ringcraft.measure.tabular import read_chart
 from ringcraft.reading import read_length
-from ringcraft.sizes import read_size
+from ringcraft.routes.inspection import read_measure, replan, verdicts
+from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, read_ring, ring
 from ringcraft.styles.orders import fields_of, first_order, set_path
-from ringcraft.tabular import read_chart
 from ringcraft.units import INCH_MM, write_length
 from tests.orders import style_order
 

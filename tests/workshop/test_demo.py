@@ -8,13 +8,14 @@ import pytest
 
 from demo.load import load
 from ringcraft.metals import METALS
+from ringcraft.routes.progress import progress
 from ringcraft.styles import STYLES
 from workshop.customers.models import Customer
 from workshop.gauges.models import Gauge
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job
 from workshop.jobs.plans import followed, kept_plan
-from workshop.jobs.standing import done_times, standing, standing_of
+from workshop.jobs.progress import done_times, progress_of
 from workshop.people.models import User, Workshop
 
 DATA: dict[str, Any] = tomllib.loads((Path(__file__).parents[2] / "demo" / "workshop.toml").read_text())
@@ -41,8 +42,8 @@ def test_every_job_stands_after_the_step_it_was_worked_to(loaded: Workshop) -> N
     for row in DATA["job"]:
         job = jobs[row["title"]]
         keys = [step["key"] for step in job.plan["route"]]
-        stands = standing(kept_plan(job).route, done_times(job))
-        assert stands == standing_of(job)
+        stands = progress(kept_plan(job).route, done_times(job))
+        assert stands == progress_of(job)
         if row.get("done_to") == keys[-1]:
             assert stands.next_key == ""
         elif "done_to" in row:

@@ -3,7 +3,7 @@ from typing import Any
 
 import pytest
 
-from ringcraft.border import to_json
+from ringcraft.schema import to_json
 from tests.orders import order, plan
 from tests.workshop.conftest import Shop
 

@@ -151,8 +151,8 @@ def test_a_lost_answer_is_given_again_and_nothing_is_made_twice(ours: Shop, path
     assert again["Idempotency-Replayed"] == "true"
     assert model.objects.count() == 1
     other = {**body, "name": "Other", "title": "other"} if model is not Job else {**body, "title": "other"}
-    slip = ours.send("post", path, {k: v for k, v in other.items() if k in body}, **key)
-    assert (slip.status_code, slip.json()["errors"][0]["field"]) == (422, "Idempotency-Key")
+    deviation = ours.send("post", path, {k: v for k, v in other.items() if k in body}, **key)
+    assert (deviation.status_code, deviation.json()["errors"][0]["field"]) == (422, "Idempotency-Key")
     assert model.objects.count() == 1
 
 

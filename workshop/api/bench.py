@@ -11,10 +11,11 @@ from django.utils import timezone
 from ninja import Router
 from pydantic import TypeAdapter
 
-from ringcraft.scheduling import DayPlan, OpenJob, plan_day
+from ringcraft.routes.day import DayPlan, OpenJob, plan_day
+from ringcraft.routes.progress import JobProgress
 from workshop.api.signed_in import shop
 from workshop.jobs.models import Job
-from workshop.jobs.standing import BENCH_COLUMNS, Standing, open_job, standing_of
+from workshop.jobs.progress import BENCH_COLUMNS, open_job, progress_of
 
 log = logging.getLogger(__name__)
 router = Router()
@@ -43,7 +44,7 @@ class BenchRing:
     place: str
     place_note: str
     place_until: date | None
-    standing: Standing
+    standing: JobProgress
 
 
 OF_JOB = [field.name for field in fields(BenchRing) if field.name != "standing"]
@@ -79,7 +80,7 @@ class BenchOut:
 _WRITER: TypeAdapter[BenchOut] = TypeAdapter(BenchOut)
 
 
-def bench_ring(job: Job, stands: Standing) -> BenchRing:
+def bench_ring(job: Job, stands: JobProgress) -> BenchRing:
     """A job as the bench draws it."""
     return BenchRing(**{name: getattr(job, name) for name in OF_JOB}, standing=stands)
 
@@ -93,7 +94,7 @@ def bench(request: HttpRequest) -> HttpResponse:
     now = timezone.now()
     jobs = Job.objects.filter(workshop=shop(request), closed_at__isnull=True).only(*COLUMNS).order_by("number")
     troubled = [Troubled(job.pk, job.number, job.name, job.trouble) for job in jobs if job.trouble]
-    stands = {job.pk: (job, standing_of(job)) for job in jobs if not job.trouble}
+    stands = {job.pk: (job, progress_of(job)) for job in jobs if not job.trouble}
     waiting = [open_job(job, place) for job, place in stands.values() if place.next_key and not job.place]
     try:
         day = plan_day(tuple(waiting), now)
@@ -127,7 +128,7 @@ def _sound(waiting: list[OpenJob], now: datetime) -> tuple[tuple[OpenJob, ...], 
     return tuple(good), bad
 
 
-def _drawn(stands: dict[int, tuple[Job, Standing]], day: DayPlan) -> list[tuple[Job, Standing]]:
+def _drawn(stands: dict[int, tuple[Job, JobProgress]], day: DayPlan) -> list[tuple[Job, JobProgress]]:
     """The jobs to draw: all of them, or the most pressing where there are too many for one line."""
     if len(stands) <= MOST_DRAWN:
         return list(stands.values())

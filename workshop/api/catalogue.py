@@ -8,14 +8,14 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from ringcraft import __version__
+from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, FAMILIES, METALS
 from ringcraft.planning.request import LEAVE
 from ringcraft.planning.rules import RULES
-from ringcraft.routes import STATIONS
+from ringcraft.routes.steps import STATIONS
 from ringcraft.sections import PROFILES
-from ringcraft.sizes import SCALES
 from ringcraft.styles import STYLES
-from ringcraft.styles.base import Option, Part, Style, Word
+from ringcraft.styles.base import FieldSpec, Option, PartSpec, Style
 from ringcraft.styles.orders import begins, word_begins
 from workshop.api.signed_in import person, shop
 from workshop.gauges.models import KINDS
@@ -25,33 +25,33 @@ from workshop.people.preferences import Preferences, preferences_of
 router = Router()
 
 
-class Choice(Schema):
+class Named(Schema):
     """Something that can be chosen: its key and its words."""
 
     key: str
     title: str
 
 
-class ProfileChoice(Choice):
+class ProfileChoice(Named):
     """A profile and the fields of the stock it needs beside the thickness."""
 
     needs: list[str]
 
 
-class MetalChoice(Choice):
+class MetalChoice(Named):
     """A metal and its family."""
 
     family: str
 
 
-class FamilyChoice(Choice):
+class FamilyChoice(Named):
     """A family of metals and its tone on paper and in the dim theme."""
 
     tone: str
     dim_tone: str
 
 
-class LeaveChoice(Choice):
+class LeaveChoice(Named):
     """A policy and what it means."""
 
     why: str
@@ -80,7 +80,7 @@ class WordOut(PartOut):
     least: int
 
 
-class StyleChoice(Choice):
+class StyleChoice(Named):
     """A style, the words its sentence needs, and what it can be made from.
 
     ``begins`` are the fields of the order that it begins with, by their paths, as the asker's shop types them.
@@ -94,7 +94,7 @@ class StyleChoice(Choice):
     joined: bool
 
 
-class PlaceChoice(Choice):
+class PlaceChoice(Named):
     """Where a job can be instead of on the bench, and its short name on the bench's line."""
 
     short: str
@@ -110,12 +110,12 @@ class Catalogue(Schema):
     profiles: list[ProfileChoice]
     metals: list[MetalChoice]
     families: list[FamilyChoice]
-    blades: list[Choice]
-    rules: list[Choice]
+    blades: list[Named]
+    rules: list[Named]
     leave: list[LeaveChoice]
-    scales: list[Choice]
-    stations: list[Choice]
-    gauge_kinds: list[Choice]
+    scales: list[Named]
+    stations: list[Named]
+    gauge_kinds: list[Named]
     places: list[PlaceChoice]
 
 
@@ -132,13 +132,13 @@ def _style(style: Style[Any], units: str) -> StyleChoice:
     )
 
 
-def _word(word: Word, units: str) -> WordOut:
+def _word(word: FieldSpec, units: str) -> WordOut:
     parts = [PartOut(**_part(part, units)) for part in word.parts]
     first = word.first if word.kind == "one-of" else ""
     return WordOut(**_part(word, units), first=str(first), parts=parts, most=word.most, least=word.least)
 
 
-def _part(part: Word | Part, units: str) -> dict[str, Any]:
+def _part(part: FieldSpec | PartSpec, units: str) -> dict[str, Any]:
     plain = {name: getattr(part, name) for name in ("field", "label", "before", "kind", "placeholder", "when")}
     after = part.after.replace("{mm}", units)
     return {**plain, "after": after, "choices": list(part.choices), "begins": word_begins(part, units)}
@@ -158,11 +158,11 @@ def catalogue(request: HttpRequest) -> Catalogue:
         families=[
             FamilyChoice(key=f.key, title=f.title, tone=f.tone, dim_tone=f.dim_tone) for f in FAMILIES.values()
         ],
-        blades=[Choice(key=key, title=key) for key in BLADES],
-        rules=[Choice(key=r.key, title=r.title) for r in RULES.values()],
+        blades=[Named(key=key, title=key) for key in BLADES],
+        rules=[Named(key=r.key, title=r.title) for r in RULES.values()],
         leave=[LeaveChoice(key=key, title=key, why=why) for key, why in LEAVE.items()],
-        scales=[Choice(key=s.key, title=s.title) for s in SCALES.values()],
+        scales=[Named(key=s.key, title=s.title) for s in SCALES.values()],
         places=[PlaceChoice(key=key, title=p.title, short=p.short) for key, p in PLACES.items()],
-        gauge_kinds=[Choice(key=key, title=title) for key, title in KINDS.items()],
-        stations=[Choice(key=key, title=key.replace("-", " ")) for key in STATIONS],
+        gauge_kinds=[Named(key=key, title=title) for key, title in KINDS.items()],
+        stations=[Named(key=key, title=key.replace("-", " ")) for key in STATIONS],
     )

@@ -8,8 +8,8 @@ from django.http import HttpRequest
 from ninja import Body, Router, Schema
 from ninja.responses import Status
 
-from ringcraft.charts import AChart
-from ringcraft.tabular import ChartLine, read_chart
+from ringcraft.measure.charts import AChart
+from ringcraft.measure.tabular import ChartLine, read_chart
 from workshop.api.gauges import GaugeOut, gauge_out, one_gauge
 from workshop.api.signed_in import actor, person, shop
 from workshop.gauges import actions

@@ -11,7 +11,7 @@ from django.utils import timezone
 from ninja import Router, Schema
 from ninja.responses import Status
 
-from ringcraft.border import read_at
+from ringcraft.schema import read_at
 from ringcraft.units import Length
 from workshop.api.gauges import one_gauge
 from workshop.api.signed_in import actor, person, shop

@@ -11,9 +11,9 @@ from ninja import Router, Schema
 from ninja.responses import Status
 from pydantic import TypeAdapter
 
-from ringcraft.border import read_request
-from ringcraft.conversion import Conversion, ConversionRequest, convert
-from ringcraft.gauges import GaugeFit, GaugeRequest
+from ringcraft.measure.conversion import Conversion, ConversionRequest, convert
+from ringcraft.measure.gauges import GaugeFit, GaugeRequest
+from ringcraft.schema import read_request
 from workshop.api.signed_in import actor, person, shop
 from workshop.core.pages import MOST, page_of
 from workshop.gauges import actions

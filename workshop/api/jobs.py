@@ -10,7 +10,8 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Body, Router, Schema
 from ninja.responses import Status
 
-from ringcraft.following import Verdict
+from ringcraft.routes.inspection import Verdict
+from ringcraft.routes.progress import JobProgress
 from ringcraft.styles import AnyRing
 from ringcraft.styles.orders import fields_of
 from ringcraft.work.kept import KeptPlanError, bare_figures
@@ -24,8 +25,8 @@ from workshop.jobs.details import JobDetails, Place
 from workshop.jobs.measures import measures_now, values_of
 from workshop.jobs.models import Job, Measure, StepDone
 from workshop.jobs.plans import followed, planned_anew
+from workshop.jobs.progress import progress_of, steps_done
 from workshop.jobs.search import find_jobs
-from workshop.jobs.standing import Standing, standing_of, steps_done
 from workshop.people.preferences import preferences_of
 
 router = Router()
@@ -110,7 +111,7 @@ class JobOut(Schema):
     verdicts: list[Verdict]
     done: list[DoneOut]
     measures: list[MeasureOut]
-    standing: Standing
+    standing: JobProgress
 
 
 class JobLine(Schema):
@@ -138,7 +139,7 @@ class ProgressOut(Schema):
     """What a tick changes of a job: the steps done and where it stands."""
 
     done: list[DoneOut]
-    standing: Standing
+    standing: JobProgress
 
 
 class ClosedIn(Schema):
@@ -202,7 +203,7 @@ def job_out(job: Job, units: str) -> dict[str, Any]:
             _measure(row, sum((one.key, one.route_key) == (row.key, row.route_key) for one in rows))
             for row in measures_now(job).values()
         ],
-        "standing": standing_of(job),
+        "standing": progress_of(job),
     }
 
 
@@ -214,7 +215,7 @@ def answered(request: HttpRequest, job_id: int) -> dict[str, Any]:
 def progress(request: HttpRequest, job_id: int) -> dict[str, Any]:
     """Where one job stands; raises DoesNotExist."""
     job = one_job(request, job_id)
-    return {"done": _done(job), "standing": standing_of(job)}
+    return {"done": _done(job), "standing": progress_of(job)}
 
 
 def _followed(job: Job) -> dict[str, Any]:

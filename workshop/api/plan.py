@@ -6,12 +6,12 @@ from django.http import HttpRequest
 from ninja import Body, Router
 from pydantic import SerializeAsAny
 
-from ringcraft.charts import AChart, CheckedChart, check_chart
 from ringcraft.commands import SizeRequest, size_of
 from ringcraft.comparing import CompareRequest, Comparison, compare
-from ringcraft.gauges import AGauge, GaugeFit, fit_gauge
+from ringcraft.measure.charts import AChart, CheckedChart, check_chart
+from ringcraft.measure.gauges import AGauge, GaugeFit, fit_gauge
+from ringcraft.measure.sizes import FingerSize
 from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
-from ringcraft.sizes import FingerSize
 from ringcraft.styles import AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
 

@@ -13,8 +13,8 @@ from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError, ValidationErrorContext
 from ninja.openapi.schema import OpenAPISchema
 
-from ringcraft.border import craft_error
 from ringcraft.errors import BadRequest, CraftError
+from ringcraft.schema import craft_error
 from ringcraft.styles import STYLES
 from workshop.core.saving import Stale
 

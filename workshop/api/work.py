@@ -8,7 +8,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from ringcraft.border import read_at
+from ringcraft.schema import read_at
 from workshop.api.gauges import one_gauge
 from workshop.api.jobs import JobOut, ProgressOut, answered, jobs_of, one_job, progress
 from workshop.api.signed_in import actor, done_at, person, shop

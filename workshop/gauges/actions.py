@@ -12,11 +12,11 @@ from django.utils import timezone
 from pydantic import TypeAdapter
 
 from ringcraft import __version__
-from ringcraft.border import read_request, to_json
-from ringcraft.charts import ChartRequest, check_chart
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError, UnreadableError
-from ringcraft.gauges import AGauge, GaugeFit, GaugeRequest, fit_gauge
-from ringcraft.sizes import SCALES, read_size
+from ringcraft.measure.charts import ChartRequest, check_chart
+from ringcraft.measure.gauges import AGauge, GaugeFit, GaugeRequest, fit_gauge
+from ringcraft.measure.sizes import SCALES, read_size
+from ringcraft.schema import read_request, to_json
 from workshop.core.history import Actor, record
 from workshop.core.saving import refuse_stale
 from workshop.gauges.models import KINDS, Calibration, Gauge

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from pydantic import TypeAdapter
 
-from ringcraft.border import read_request
-from ringcraft.gauges import GaugeRequest, read_on
-from ringcraft.sizes import FingerSize, read_size
+from ringcraft.measure.gauges import GaugeRequest, read_on
+from ringcraft.measure.sizes import FingerSize, read_size
+from ringcraft.schema import read_request
 from workshop.gauges.models import Gauge, as_request
 
 _GAUGE: TypeAdapter[GaugeRequest] = TypeAdapter(GaugeRequest)

@@ -12,9 +12,9 @@ from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
-from ringcraft.border import to_json
 from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError
-from ringcraft.following import is_of_stock
+from ringcraft.routes.inspection import is_of_stock
+from ringcraft.schema import to_json
 from ringcraft.work.kept import KeptPlanError
 from ringcraft.works import MAKE, Work
 from workshop.core.history import Actor, record
@@ -32,7 +32,7 @@ from workshop.jobs.details import (
 from workshop.jobs.measures import measures_now, put_aside, values_of
 from workshop.jobs.models import Job, PastPlan, StepDone
 from workshop.jobs.plans import followed, keep_plan, plan_order, planned_anew, work_of
-from workshop.jobs.standing import place_on_bench
+from workshop.jobs.progress import place_on_bench
 from workshop.people.models import Workshop
 
 MOST_MINUTES = 6000

@@ -8,8 +8,8 @@ from typing import Annotated, Any
 from django.db import transaction
 from pydantic import BeforeValidator, TypeAdapter
 
-from ringcraft.border import SignedMm, read_request, request
 from ringcraft.errors import BadRequest, UnknownNameError, UnreadableError
+from ringcraft.schema import SignedMm, read_request, request
 from ringcraft.works import WORKS
 from workshop.core.history import Actor
 from workshop.core.text import ugly_fields
@@ -18,7 +18,7 @@ from workshop.jobs.details import JobDetails, checked_time
 from workshop.jobs.measures import Taken, measures_now, take_measure
 from workshop.jobs.models import Job
 from workshop.jobs.plans import kept_plan
-from workshop.jobs.standing import done_times
+from workshop.jobs.progress import done_times
 
 FORMAT = "plain-shank-job"
 VERSIONS = (1,)

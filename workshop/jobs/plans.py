@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ringcraft.border import to_json
 from ringcraft.errors import BadRequest, CraftError
+from ringcraft.schema import to_json
 from ringcraft.work.kept import KeptPlanError
 from ringcraft.work.plan import WorkPlan
 from ringcraft.works import WORKS, Followed, Work, follow

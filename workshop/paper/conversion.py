@@ -8,7 +8,7 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from ringcraft.conversion import Conversion, StripRow
+from ringcraft.measure.conversion import Conversion, StripRow
 from workshop.paper.blank import BLUE, GRAPHITE, check_bar, new_canvas
 from workshop.paper.type import draw, width
 

@@ -11,7 +11,7 @@ from reportlab.pdfgen.canvas import Canvas
 from ringcraft.work.plan import WorkPlan
 from workshop.jobs.measures import measures_now
 from workshop.jobs.models import Job
-from workshop.jobs.standing import done_times
+from workshop.jobs.progress import done_times
 from workshop.paper.blank import BLUE, GRAPHITE, new_canvas
 from workshop.paper.type import draw, width, wrapped
 

@@ -13,13 +13,13 @@ from typing import Annotated, Any, get_args, get_type_hints
 from django.db import transaction
 from pydantic import ConfigDict, TypeAdapter
 
-from ringcraft.border import Count, Mm, PositiveMm, Share, UnitKey, bare_figures_in, read_request, request, to_json
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError
+from ringcraft.measure.sizes import SCALES, ScaleKey
 from ringcraft.metals import BLADES, BladeKey
 from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
 from ringcraft.planning.rules import RULES, RuleKey
 from ringcraft.planning.tolerance import Spreads, scatter_of
-from ringcraft.sizes import SCALES, ScaleKey
+from ringcraft.schema import Count, Mm, PositiveMm, Share, UnitKey, bare_figures_in, read_request, request, to_json
 from ringcraft.styles.base import Option
 from ringcraft.units import UNITS, Length, write_length
 from workshop.core.history import Actor, record

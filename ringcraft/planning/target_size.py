@@ -6,10 +6,10 @@ import math
 from dataclasses import dataclass
 
 from ringcraft.errors import CraftError, OutOfRangeError
-from ringcraft.gauges import GaugeFit, fit_gauge, read_on
+from ringcraft.measure.gauges import GaugeFit, fit_gauge, read_on
+from ringcraft.measure.sizes import SCALES, FingerSize, Scale, read_size
 from ringcraft.planning.request import RingRequest
 from ringcraft.sections import Section
-from ringcraft.sizes import SCALES, FingerSize, Scale, read_size
 from ringcraft.units import Length
 
 
@@ -38,7 +38,7 @@ class WideAdvice:
 
 
 @dataclass(frozen=True)
-class Wanted:
+class TargetSize:
     """The finger, the scale that sizes are told on, and the inside diameter [mm] that the ring is to have."""
 
     finger: FingerSize
@@ -58,12 +58,12 @@ class Wanted:
         return self.told(self.inside_mm) if taken else self.finger.text
 
 
-def wanted_ring(order: RingRequest, section: Section) -> Wanted:
+def target_size(order: RingRequest, section: Section) -> TargetSize:
     """Read the order's size on its gauge, and what its width adds; raises CraftError at its field."""
     size, scale, gauge = _finger(order)
     wide = wide_advice(order, section)
     extra = wide.mm if wide and wide.taken else 0.0
-    return Wanted(size, scale, gauge, wide, size.inside_diameter_mm + extra / math.pi)
+    return TargetSize(size, scale, gauge, wide, size.inside_diameter_mm + extra / math.pi)
 
 
 def _finger(order: RingRequest) -> tuple[FingerSize, Scale, GaugeUsed | None]:

@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ringcraft.border import Mm, SizeText, UnitKey, request
 from ringcraft.errors import CraftError
-from ringcraft.gauges import GaugeRequest, read_on, scale_of
-from ringcraft.sizes import SCALES, Scale, ScaleKey, read_size
+from ringcraft.measure.gauges import GaugeRequest, read_on, scale_of
+from ringcraft.measure.sizes import SCALES, Scale, ScaleKey, read_size
+from ringcraft.schema import Mm, SizeText, UnitKey, request
 
 REACH_MM = 1.3  # of diameter, either side of the finger, on the screen: about a size and a half
 

@@ -13,9 +13,9 @@ import statistics
 from dataclasses import dataclass, replace
 from typing import Annotated
 
-from ringcraft.border import IN_OWN_UNITS, PositiveMm, SignedMm, SizeText, UnitKey, request
 from ringcraft.errors import CraftError, OutOfRangeError, UnreadableError
-from ringcraft.sizes import SCALES, FingerSize, Scale, ScaleKey, finger, read_size
+from ringcraft.measure.sizes import SCALES, FingerSize, Scale, ScaleKey, finger, read_size
+from ringcraft.schema import IN_OWN_UNITS, PositiveMm, SignedMm, SizeText, UnitKey, request
 from ringcraft.units import Length, LengthFormat, lengths_in
 
 ENOUGH = 3

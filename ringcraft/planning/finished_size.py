@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from ringcraft.measure.sizes import SCALES, Scale
 from ringcraft.metals import BLADES
-from ringcraft.planning.frame import Frame, Turn
+from ringcraft.planning.context import LengthModel, RingContext
 from ringcraft.planning.rules import OWN, RULES
 from ringcraft.planning.terms import most_words
 from ringcraft.planning.tolerance import Spread
-from ringcraft.sizes import SCALES, Scale
 from ringcraft.units import INCH_MM, format_length
 
 SLIP_MM = 0.05  # of thickness: what a caliper held aslant reads too much
@@ -25,7 +25,7 @@ STEPS = {
 
 
 @dataclass(frozen=True)
-class Closing:
+class FinishedSize:
     """Where the ring closes, and between which inside diameters [mm] most rings do."""
 
     inside_diameter_mm: float
@@ -75,91 +75,95 @@ class Sensitivity:
     says: str
 
 
-def rule_off_mm(frame: Frame, turn: Turn) -> float:
+def rule_off_mm(context: RingContext, turn: LengthModel) -> float:
     """How much inside circumference [mm] the chosen rule is off the neutral line."""
-    return turn.adds(frame.used.rule)[0] - turn.adds("centroid")[0]
+    return turn.adds(context.used.rule)[0] - turn.adds("centroid")[0]
 
 
-def closing_of(frame: Frame, turn: Turn, spread: Spread, beyond_mm: float) -> Closing:
+def finished_size_of(context: RingContext, turn: LengthModel, spread: Spread, beyond_mm: float) -> FinishedSize:
     """Where a blank closes by the neutral line, whatever rule it was cut by.
 
     ``beyond_mm`` is how much longer it is when closed than its chosen rule asks for (policy and rounding).
     """
-    wanted = frame.wanted
-    apart = beyond_mm / turn.cut_per_round + rule_off_mm(frame, turn)
+    wanted = context.target
+    apart = beyond_mm / turn.cut_per_round + rule_off_mm(context, turn)
     diameter = wanted.inside_mm + apart / math.pi
     reach = spread.bias_mm / math.pi
     low, high = diameter - reach, diameter + reach
-    said = f"{most_words(frame.used.scatter)} close between {wanted.told(low)} and {wanted.told(high)}"
+    said = f"{most_words(context.used.scatter)} close between {wanted.told(low)} and {wanted.told(high)}"
     if abs(apart) > 3 * spread.sd_mm:
-        slip = ("long", "large") if apart > 0 else ("short", "small")
-        said = f"By its neutral line that is {frame.length(abs(apart)):.1f mm} too {slip[0]}: {slip[1]}"
-    elif frame.used.leave == "small":
+        deviation = ("long", "large") if apart > 0 else ("short", "small")
+        said = f"By its neutral line that is {context.length(abs(apart)):.1f mm} too {deviation[0]}: {deviation[1]}"
+    elif context.used.leave == "small":
         said += f"; true it up to {wanted.told(wanted.inside_mm)}"
-    elif frame.used.leave == "large":
+    elif context.used.leave == "large":
         said += f"; hardly any below {wanted.told(wanted.inside_mm)}"
     texts = (wanted.told(diameter), wanted.told(low), wanted.told(high))
-    return Closing(diameter, low, high, *texts, spread, said + ".")
+    return FinishedSize(diameter, low, high, *texts, spread, said + ".")
 
 
-def slip(frame: Frame, closing: Closing, key: str, title: str, round_mm: float, why: str) -> WhatIf:
+def deviation(context: RingContext, closing: FinishedSize, key: str, title: str, round_mm: float, why: str) -> WhatIf:
     """What a slip of so much inside circumference [mm] makes of this ring."""
     inside = closing.inside_diameter_mm + round_mm / math.pi
-    scale = frame.wanted.scale
+    scale = context.target.scale
     off = sizes_text(round_mm / scale.circumference_per_size_mm, scale)
-    return WhatIf(key, title, round_mm, inside, frame.wanted.told(inside), off, why)
+    return WhatIf(key, title, round_mm, inside, context.target.told(inside), off, why)
 
 
-def what_ifs(frame: Frame, turn: Turn, closing: Closing) -> tuple[WhatIf, ...]:
+def what_ifs(context: RingContext, turn: LengthModel, closing: FinishedSize) -> tuple[WhatIf, ...]:
     """The slips every band knows: the thickness read wrong, a saw pass forgotten, the mallet too free."""
-    join, gain, length = frame.used.join, turn.thickness_gain * SLIP_MM, frame.length
+    join, gain, length = context.used.join, turn.thickness_gain * SLIP_MM, context.length
     much = f"{length(SLIP_MM):g}"
     out = [
-        slip(frame, closing, "thickness-high", f"t {much} too thick", gain, f"{length(gain):+.2f} round"),
-        slip(frame, closing, "thickness-low", f"t {much} too thin", -gain, f"{length(-gain):+.2f} round"),
+        deviation(context, closing, "thickness-high", f"t {much} too thick", gain, f"{length(gain):+.2f} round"),
+        deviation(context, closing, "thickness-low", f"t {much} too thin", -gain, f"{length(-gain):+.2f} round"),
     ]
     if join.saw_passes:
         kerf = BLADES[join.blade] * turn.round_per_kerf
         out.append(
-            slip(frame, closing, "saw-forgotten", "saw pass left out", kerf, f"the kerf stays in: {length(kerf):.2f}")
+            deviation(
+                context, closing, "saw-forgotten", "saw pass left out", kerf, f"the kerf stays in: {length(kerf):.2f}"
+            )
         )
     if join.saw_passes or join.file_passes:
         kerf = BLADES[join.blade] * turn.round_per_kerf
         out.append(
-            slip(frame, closing, "saw-again", "one saw pass more", -kerf, f"another kerf gone: {length(kerf):.2f}")
+            deviation(
+                context, closing, "saw-again", "one saw pass more", -kerf, f"another kerf gone: {length(kerf):.2f}"
+            )
         )
     grown = HAMMERED_SIZES * SCALES["us"].circumference_per_size_mm
     why = f"{length(grown):.2f} round, in soft metal"
-    out.append(slip(frame, closing, "hammered", "hammered half a size", grown, why))
+    out.append(deviation(context, closing, "hammered", "hammered half a size", grown, why))
     return tuple(out)
 
 
-def rule_views(frame: Frame, turn: Turn, plus_mm: float = 0.0) -> tuple[RuleView, ...]:
+def rule_views(context: RingContext, turn: LengthModel, plus_mm: float = 0.0) -> tuple[RuleView, ...]:
     """What each school gives for this stock, formed, and how far that is from the neutral line.
 
     ``plus_mm`` is what the style adds whatever the rule.
     """
-    around = math.pi * frame.wanted.inside_mm
+    around = math.pi * context.target.inside_mm
     physical = turn.adds("centroid")[0]
 
     def view(key: str, title: str, source: str) -> RuleView:
         adds = turn.adds(key)[0]
         formed, off = turn.times * (around + adds) + plus_mm, adds - physical
-        sizes = off / frame.wanted.scale.circumference_per_size_mm
+        sizes = off / context.target.scale.circumference_per_size_mm
         return RuleView(
             key=key,
             title=title,
             formed_length_mm=formed,
-            text=format_length(formed, frame.used.units, 1),
+            text=format_length(formed, context.used.units, 1),
             off_mm=off,
             off_sizes=sizes,
-            off_text=sizes_text(sizes, frame.wanted.scale),
-            chosen=key == frame.used.rule,
+            off_text=sizes_text(sizes, context.target.scale),
+            chosen=key == context.used.rule,
             source=source,
         )
 
     views = [view(rule.key, rule.title, rule.source) for rule in RULES.values()]
-    if frame.used.rule == OWN:
+    if context.used.rule == OWN:
         views.append(view(OWN, "own", "given with the order"))
     return tuple(views)
 
@@ -175,11 +179,11 @@ def sizes_text(sizes: float, scale: Scale) -> str:
     return f"{shown} {unit} {'large' if sizes > 0 else 'small'}"
 
 
-def sensitivity_of(frame: Frame, turn: Turn) -> Sensitivity:
+def sensitivity_of(context: RingContext, turn: LengthModel) -> Sensitivity:
     """What 1 mm of length to cut and 0.1 mm of thickness are worth."""
-    us, scale = SCALES["us"], frame.wanted.scale
+    us, scale = SCALES["us"], context.target.scale
     tenth, one = turn.thickness_gain * 0.1, 1 / turn.cut_per_round
-    long_mm, thick_mm, said = STEPS[frame.used.units]
+    long_mm, thick_mm, said = STEPS[context.used.units]
     long = one * long_mm / scale.circumference_per_size_mm
     thick = turn.thickness_gain * thick_mm / scale.circumference_per_size_mm
     says = f"{said[0]} of length is {long:.2f} {scale.unit}; {said[1]} of thickness is {thick:.2f}."

@@ -8,9 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ringcraft.errors import BadRequest, CraftError
-from ringcraft.following import as_measured, read_measure, replan, sets_the_plan, verdicts
+from ringcraft.routes.inspection import as_measured, read_measure, replan, sets_the_plan, verdicts
 from ringcraft.styles import STYLES, read_ring
-from ringcraft.styles.orders import set_path, taken
+from ringcraft.styles.orders import overridden, set_path
 from tests.orders import style_order
 
 
@@ -199,10 +199,16 @@ def test_a_measure_of_one_blank_is_read_like_any_other(key: str, good: bool) -> 
 
 
 def test_taken_says_which_field_a_measure_overrides() -> None:
-    takes = {"stock-thickness": "stock.thickness_mm", "outside@outer-{n}": "outer.{n}.measured_od_mm"}
+    overrides_from_measures = {
+        "stock-thickness": "stock.thickness_mm",
+        "outside@outer-{n}": "outer.{n}.measured_od_mm",
+    }
     measured = {"stock-thickness": 1.8, "outside@outer-2": 21.0, "mass-finished": 3.0}
-    assert taken(takes, measured) == {"stock.thickness_mm": 1.8, "outer.1.measured_od_mm": 21.0}
-    assert taken({}, measured) == {}
+    assert overridden(overrides_from_measures, measured) == {
+        "stock.thickness_mm": 1.8,
+        "outer.1.measured_od_mm": 21.0,
+    }
+    assert overridden({}, measured) == {}
 
 
 @given(st.lists(st.sampled_from(["a", "b", "0", "1"]), min_size=1, max_size=4), st.integers())

@@ -5,7 +5,8 @@ from typing import Any
 import pytest
 from pydantic import TypeAdapter
 
-from ringcraft.border import (
+from ringcraft.errors import BadRequest, CraftError, OutOfRangeError
+from ringcraft.schema import (
     Count,
     Degrees,
     Mm,
@@ -18,7 +19,6 @@ from ringcraft.border import (
     request,
     to_json,
 )
-from ringcraft.errors import BadRequest, CraftError, OutOfRangeError
 
 
 @request

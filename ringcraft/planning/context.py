@@ -10,7 +10,7 @@ from ringcraft.errors import CraftError, ImpossibleSectionError
 from ringcraft.metals import METALS, Metal
 from ringcraft.planning.request import Join, RingRequest, Used, settle
 from ringcraft.planning.rules import thickness_term
-from ringcraft.planning.wanted import Wanted, wanted_ring
+from ringcraft.planning.target_size import TargetSize, target_size
 from ringcraft.sections import PROFILES, Section, Stock, section_of
 from ringcraft.units import Length, LengthFormat, lengths_in
 
@@ -20,12 +20,12 @@ NO_JOINT = Join(saw_passes=0, file_passes=0)
 
 
 @dataclass(frozen=True)
-class Frame:
+class RingContext:
     """An order made ready: ``section`` is the metal on the finger, ``slope`` how its neutral line rises with t."""
 
     order: RingRequest
     used: Used
-    wanted: Wanted
+    target: TargetSize
     section: Section
     slope: float
     metal: Metal
@@ -41,7 +41,7 @@ class Frame:
 
 
 @dataclass(frozen=True)
-class Turn:
+class LengthModel:
     """How the blank that sets the size goes once round: formed = times x (pi ID + what the rule adds).
 
     ``adds`` answers what a rule adds for the thickness [mm] with its reason; ``thickness_gain`` [-] is how much
@@ -66,24 +66,26 @@ class Turn:
         return self.times * self.cut_per_formed
 
 
-def frame_of(
+def ring_context(
     order: RingRequest, leave: str, section: Section | None = None, slope: float | None = None, joined: bool = True
-) -> Frame:
+) -> RingContext:
     """An order made ready; raises CraftError naming the field.
 
     ``section`` is given where the metal on the finger is not simply the stock; ``joined`` is false for a style
     with no joint to saw through: its trim stays.
     """
     made = section or section_of(order.stock)
-    wanted = wanted_ring(order, made)
+    wanted = target_size(order, made)
     check_thickness(made, wanted)
     used = settle(order, leave)
     if not joined:
         used = replace(used, join=replace(NO_JOINT, trim_mm=used.join.trim_mm, blade=used.join.blade))
-    return Frame(order, used, wanted, made, slope_of(order.stock) if slope is None else slope, METALS[order.metal])
+    return RingContext(
+        order, used, wanted, made, slope_of(order.stock) if slope is None else slope, METALS[order.metal]
+    )
 
 
-def check_thickness(section: Section, wanted: Wanted, field: str = "stock") -> None:
+def check_thickness(section: Section, wanted: TargetSize, field: str = "stock") -> None:
     """Refuse stock that no bench bends round this finger."""
     most = wanted.inside_mm * THICKEST_SHARE
     if section.thickness_mm > most:
@@ -97,11 +99,11 @@ def check_thickness(section: Section, wanted: Wanted, field: str = "stock") -> N
         )
 
 
-def turn_of(frame: Frame, times: float = 1.0, cut_per_formed: float = 1.0) -> Turn:
+def length_model(context: RingContext, times: float = 1.0, cut_per_formed: float = 1.0) -> LengthModel:
     """The turn of one section, by the rules as they stand."""
-    return Turn(
-        lambda rule: thickness_term(rule, frame.section, frame.order.own_correction_mm, frame.length),
-        2 * math.pi * frame.slope,
+    return LengthModel(
+        lambda rule: thickness_term(rule, context.section, context.order.own_correction_mm, context.length),
+        2 * math.pi * context.slope,
         times,
         cut_per_formed,
     )

@@ -11,9 +11,9 @@ import re
 from dataclasses import dataclass
 from fractions import Fraction
 
-from ringcraft.border import name_of
 from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.reading import read_length, read_number, tidy
+from ringcraft.schema import name_of
 from ringcraft.tables import rows
 from ringcraft.units import Length
 

@@ -6,9 +6,9 @@ import math
 from dataclasses import dataclass
 from typing import Annotated
 
-from ringcraft.border import IN_OWN_UNITS, PositiveMm, SizeText, UnitKey, request
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnreadableError
-from ringcraft.sizes import SCALES, ScaleKey, read_size
+from ringcraft.measure.sizes import SCALES, ScaleKey, read_size
+from ringcraft.schema import IN_OWN_UNITS, PositiveMm, SizeText, UnitKey, request
 from ringcraft.units import LengthFormat, lengths_in
 
 AGREES_MM = 0.15  # of circumference: within it a row's two figures are the same ring

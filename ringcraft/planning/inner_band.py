@@ -10,7 +10,7 @@ MOST_OFF_SHARE = 0.1  # of the planned outside: a measure further off is of anot
 
 
 @dataclass(frozen=True)
-class Under:
+class InnerBand:
     """What an outer band goes over: its outside diameter [mm], and whether that was measured."""
 
     outside_mm: float
@@ -21,10 +21,10 @@ class Under:
         return "" if self.measured else f"the outside of {what} is measured"
 
 
-def under_of(planned_mm: float, measured_mm: float | None, field: str = "inner_measured_od_mm") -> Under:
+def inner_band(planned_mm: float, measured_mm: float | None, field: str = "inner_measured_od_mm") -> InnerBand:
     """A band's outside [mm] as measured, else as planned; raises ImpossibleSectionError at ``field``."""
     if measured_mm is None:
-        return Under(planned_mm, False)
+        return InnerBand(planned_mm, False)
     if abs(measured_mm - planned_mm) > MOST_OFF_SHARE * planned_mm:
         raise ImpossibleSectionError(
             field,
@@ -33,4 +33,4 @@ def under_of(planned_mm: float, measured_mm: float | None, field: str = "inner_m
             measured=measured_mm,
             planned=planned_mm,
         )
-    return Under(measured_mm, True)
+    return InnerBand(measured_mm, True)

@@ -7,19 +7,19 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
-from ringcraft.border import to_json
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError
+from ringcraft.measure.sizes import SCALES, FingerSize, Scale, read_size
 from ringcraft.metals import METALS
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.ledger import places_for
 from ringcraft.planning.request import RingRequest
 from ringcraft.reading import read_length, read_number, tidy
-from ringcraft.routes import MEASURES, MeasureAsk, Step
+from ringcraft.routes.steps import MEASURES, MeasureAsk, Step
+from ringcraft.schema import to_json
 from ringcraft.sections import PROFILES
-from ringcraft.sizes import SCALES, FingerSize, Scale, read_size
 from ringcraft.styles import STYLES, plan_ring, read_ring
 from ringcraft.styles.base import RingPlan
-from ringcraft.styles.orders import set_path, taken
+from ringcraft.styles.orders import overridden, set_path
 from ringcraft.units import Length
 
 KINDS: dict[str, str] = {key: row["kind"] for key, row in MEASURES.items()}
@@ -98,7 +98,7 @@ def as_measured(order: RingRequest, measured: Mapping[str, float]) -> RingReques
 
     Raises BadRequest where what was measured makes no order.
     """
-    fields = taken(STYLES[order.style].takes, measured)
+    fields = overridden(STYLES[order.style].overrides_from_measures, measured)
     if not fields:
         return order
     data = to_json(order)
@@ -125,7 +125,7 @@ def _stock_at(data: dict[str, Any], path: str) -> dict[str, Any] | None:
 
 def sets_the_plan(order: RingRequest, measured: Mapping[str, float]) -> bool:
     """Whether any of the measures changes the plan."""
-    return bool(taken(STYLES[order.style].takes, measured))
+    return bool(overridden(STYLES[order.style].overrides_from_measures, measured))
 
 
 def replan(order: RingRequest, measured: Mapping[str, float]) -> RingPlan:

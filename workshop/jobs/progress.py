@@ -1,0 +1,64 @@
+"""Where a job stands: worked out from its plan and its steps done, and kept in columns that the bench reads."""
+
+from __future__ import annotations
+
+from dataclasses import fields
+from datetime import datetime
+
+from ringcraft.routes.day import OpenJob
+from ringcraft.routes.progress import JobProgress, progress
+from ringcraft.work.kept import KeptPlanError
+from workshop.jobs.models import Job, OnTheBench, StepDone
+from workshop.jobs.plans import kept_plan
+
+BENCH_COLUMNS = [field.name for field in OnTheBench._meta.get_fields()]
+
+
+STANDS = [field.name for field in fields(JobProgress)]
+
+
+def steps_done(job: Job) -> dict[str, StepDone]:
+    """The last time of each step of the job's own route; what was taken back or done on another is not in."""
+    rows = [row for row in job.steps_done.all() if row.route_key == job.route_key and row.taken_back_at is None]
+    return {row.key: row for row in sorted(rows, key=lambda row: row.nth)}
+
+
+def done_times(job: Job) -> dict[str, datetime]:
+    """When each of those steps was last done."""
+    return {key: row.at for key, row in steps_done(job).items()}
+
+
+def place_on_bench(job: Job) -> None:
+    """Work out what the bench shows of a job and set it on the row; a plan that cannot be read is named there."""
+    try:
+        plan = kept_plan(job)
+    except KeptPlanError as problem:
+        job.trouble = problem.message[:240]
+        return
+    for part in (plan.on_bench(), progress(plan.route, done_times(job))):
+        for field in fields(part):
+            setattr(job, field.name, getattr(part, field.name))
+    job.trouble = ""
+    job.summary, job.next_title = plan.summary[:240], job.next_title[:200]
+
+
+def progress_of(job: Job) -> JobProgress:
+    """Where a job stands, from its own columns."""
+    return JobProgress(**{name: getattr(job, name) for name in STANDS})
+
+
+def open_job(job: Job, stands: JobProgress) -> OpenJob:
+    """The job as the scheduling knows it."""
+    return OpenJob(
+        id=job.pk,
+        name=job.name,
+        due=job.due,
+        step=stands.next_key,
+        title=stands.next_title,
+        station=stands.station,
+        torch=stands.torch,
+        step_wait_min=stands.next_wait_min,
+        hands_left_min=stands.hands_left_min,
+        wait_left_min=stands.wait_left_min,
+        ready_at=stands.ready_at,
+    )
