@@ -8,6 +8,7 @@ from ringcraft.styles import STYLES, ring
 from ringcraft.styles.base import RingPlan
 from ringcraft.styles.orders import first_order, set_path
 
+TESTED_SIZE = "US 7 1/2"  # a known case of the trade: it serves as a check value only
 #: One stock of each profile, valid on any finger.
 STOCKS: dict[str, dict[str, Any]] = {
     "round": {"thickness_mm": 2.0},
@@ -25,7 +26,7 @@ STOCKS: dict[str, dict[str, Any]] = {
 def order(profile: str = "half-round", **changes: Any) -> dict[str, Any]:
     """A whole order as JSON data; ``stock`` in the changes is laid over the profile's."""
     stock = {"profile": profile, **STOCKS[profile], **changes.pop("stock", {})}
-    base = {"style": "plain-band", "size": "US 7 1/2", "metal": "sterling", "stock": stock}
+    base = {"style": "plain-band", "size": TESTED_SIZE, "metal": "sterling", "stock": stock}
     return {**base, **changes}
 
 
@@ -36,7 +37,7 @@ def plan(profile: str = "half-round", **changes: Any) -> RingPlan:
 
 def style_order(style: str, **changes: Any) -> dict[str, Any]:
     """The order that a style begins with; a change named ``middle__end`` sets the field ``middle.end``."""
-    data = first_order(STYLES[style]) | {"size": "US 7 1/2"}
+    data = first_order(STYLES[style]) | {"size": TESTED_SIZE}
     if style == "tapered":  # the bar that the tests' own figures were worked out for
         data |= {"middle": {"thickness_mm": "2", "width_mm": "4"}, "end_mm": "8"}
         data["stock"] = {"profile": "square", "thickness_mm": "4.0"}
@@ -52,3 +53,16 @@ def style_plan(style: str, **changes: Any) -> Any:
 
 #: nothing but the ring itself: no joint, no policy, no rounding
 BARE: dict[str, Any] = {"leave": "exact", "round_to_mm": 0, "join": {"saw_passes": 0}}
+
+
+def sheet_order(style: str, **changes: Any) -> dict[str, Any]:
+    """The order that the sheet itself begins with, changed in the same way."""
+    data = first_order(STYLES[style])
+    for path, value in changes.items():
+        set_path(data, path.replace("__", "."), value)
+    return data
+
+
+def sheet_plan(style: str, **changes: Any) -> Any:
+    """The plan of such an order."""
+    return ring(sheet_order(style, **changes))

@@ -59,10 +59,10 @@ class Database:
         return {"PLAIN_SHANK_DB_SOCKET": str(self.socket), "PLAIN_SHANK_DB_PASSWORD": self.password}
 
     def query(self, sql: str) -> str:
-        """Run SQL as the server's own superuser and answer its output, one row a line; raises SystemExit."""
+        """Run SQL as the server's own superuser and answer its output, one row a line; raises RuntimeError."""
         done = _client(self, sql)
         if done.returncode:
-            raise SystemExit(f"The private database refused:\n{done.stderr}")
+            raise RuntimeError(f"The private database refused:\n{done.stderr}")
         return done.stdout
 
     def kill(self) -> None:

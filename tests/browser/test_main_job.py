@@ -63,7 +63,7 @@ def test_from_finger_to_bench_card_without_a_mouse(server: Server, screen: Page,
     tab_to(page, "Customer")
     page.keyboard.type("Osk Brannagh")
     tab_to(page, "Due day")
-    page.keyboard.type("04052027")
+    page.keyboard.type("4 may 2027")
     tab_to(page, "Put it on the bench")
     page.keyboard.press("Enter")
 
@@ -143,7 +143,7 @@ def test_a_ring_is_worked_to_the_end_and_leaves_the_bench(bench: Page) -> None:
 def test_sizes_after_soldering_are_judged_on_their_gauge(bench: Page) -> None:
     bench.get_by_test_id("bench-line").get_by_role("link", name="Pym").click()
     bench.locator("[data-step=file-solder]").click()
-    bench.get_by_label("size after soldering", exact=True).fill("7 1/4")
+    bench.get_by_label("size after soldering", exact=True).fill("6 1/2")
     bench.get_by_label("Gauge of size after soldering").select_option(label="the long mandrel")
     bench.get_by_label("size after soldering", exact=True).press("Enter")
     expect(bench.locator("[data-verdict=size-soldered]")).to_contain_text("0.25 US sizes small: stretch 0.64")

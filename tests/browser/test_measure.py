@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
+from ringcraft.styles.orders import FIRST_SIZE
 from tests.browser.conftest import Server
 from tests.orders import plan
 from tools.caliper import type_readings
@@ -27,17 +28,17 @@ def test_calibrate_then_plan_on_that_gauge_with_the_keyboard(bench: Page) -> Non
 
     page.get_by_role("link", name="New ring").click()
     figure = page.get_by_test_id("figure")
-    expect(figure).to_have_text(plan().blanks[0].cut_text)
+    expect(figure).to_have_text(plan(size=FIRST_SIZE).blanks[0].cut_text)
     page.get_by_label("Read on").select_option(label="the short mandrel")
     gauge = {
         "scale": "us",
         "name": "short mandrel",
         "readings": [{"mark": mark, "diameter_mm": mm} for mark, mm in readings],
     }
-    expect(figure).to_have_text(plan(gauge=gauge).blanks[0].cut_text)
-    assert plan(gauge=gauge).blanks[0].cut_text != plan().blanks[0].cut_text
+    expect(figure).to_have_text(plan(size=FIRST_SIZE, gauge=gauge).blanks[0].cut_text)
+    assert plan(size=FIRST_SIZE, gauge=gauge).blanks[0].cut_text != plan(size=FIRST_SIZE).blanks[0].cut_text
     page.get_by_role("button", name="Put it on the bench").click()
-    expect(page.get_by_text("US 71/2 on short mandrel").first).to_be_visible()
+    expect(page.get_by_text("US 63/4 on short mandrel").first).to_be_visible()
 
 
 def test_the_simulated_caliper_fills_the_measure_and_its_zero_is_taken_off(bench: Page) -> None:
@@ -99,7 +100,7 @@ def test_the_shops_ways_change_how_a_ring_begins(bench: Page) -> None:
     expect(page.get_by_text("Kept.")).to_be_visible()
     page.keyboard.press("n")
     page.get_by_label("Thickness").fill("1/16")
-    made = plan(units="in", stock={"thickness_mm": "1/16 in", "width_mm": "0.157 in"})
+    made = plan(size=FIRST_SIZE, units="in", stock={"thickness_mm": "1/16", "width_mm": "0.157"}, round_to_mm=0.1)
     expect(page.get_by_test_id("figure")).to_have_text(made.blanks[0].cut_text)
     page.get_by_role("link", name="Ways").click()
     mine.get_by_label("Units", exact=True).select_option("")

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from ringcraft.sections import PROFILES
+from ringcraft.styles.orders import FIRST_SIZE
 from tests.orders import STOCKS, plan
 
 
@@ -25,7 +26,7 @@ def test_every_profile_answers_while_typing(bench: Page) -> None:
         page.get_by_label("Thickness").fill(str(stock["thickness_mm"]))
         if "side_mm" in profile.needs:
             page.get_by_label("Height of the straight side").fill(str(stock.get("side_mm", "")))
-        made = plan(key)
+        made = plan(key, size=FIRST_SIZE)
         expect(page.get_by_test_id("figure")).to_have_text(made.blanks[0].cut_text)
         for rule in made.rules:
             if not rule.chosen:
@@ -39,7 +40,7 @@ def test_every_profile_answers_while_typing(bench: Page) -> None:
 
 def test_the_strip_is_to_scale_and_lit_from_the_ledger_and_back(bench: Page) -> None:
     page = new_ring(bench)
-    blank = plan().blanks[0]
+    blank = plan(size=FIRST_SIZE).blanks[0]
     strip = page.get_by_test_id("strip")
     expect(page.get_by_test_id("figure")).to_have_text(blank.cut_text)
     per_mm = float(strip.get_attribute("data-per-mm") or 0)

@@ -10,20 +10,20 @@ from ringcraft.styles import STYLES, read_ring
 from tests.browser.conftest import Server
 from tests.browser.test_every_screen import violations
 from tests.browser.test_main_job import tab_to, type_over
-from tests.orders import style_order, style_plan
+from tests.orders import sheet_order, sheet_plan
 
 
 def sheet(page: Page, style: str = "plain-band") -> Page:
     page.get_by_role("link", name="New ring").click()
     expect(page.get_by_test_id("figure")).to_be_visible()
     page.get_by_label("Style", exact=True).select_option(style)
-    expect(page.get_by_test_id("figure")).to_have_text(style_plan(style).blanks[0].cut_text)
+    expect(page.get_by_test_id("figure")).to_have_text(sheet_plan(style).blanks[0].cut_text)
     return page
 
 
 @pytest.mark.parametrize("style", STYLES)
 def test_a_style_opens_with_its_own_words_drawings_and_slips(bench: Page, axe: str, style: str) -> None:
-    page, made = sheet(bench, style), style_plan(style)
+    page, made = sheet(bench, style), sheet_plan(style)
     for word in STYLES[style].words:
         for part in word.parts if word.kind == "list" else ():
             if part.kind != "stock":
@@ -87,7 +87,7 @@ def test_a_wishbone_with_the_keyboard_from_the_v_to_the_hand(bench: Page) -> Non
     page.keyboard.press("ArrowDown")
     tab_to(page, "Rise of the V")
     type_over(page, "4")
-    made = style_plan("wishbone", v_angle_deg=None, v_rise_mm=4)
+    made = sheet_plan("wishbone", v_angle_deg=None, v_rise_mm=4)
     expect(page.get_by_test_id("figure")).to_have_text(made.blanks[0].cut_text)
     expect(page.locator("[data-figure=v_angle_deg]")).to_contain_text(f"{made.wishbone.v_angle_deg:.1f}")
     keep(page, "vee by the rise")
@@ -98,12 +98,12 @@ def test_a_signet_whose_wrap_waits_for_its_inner_band(bench: Page) -> None:
     page = sheet(bench, "hollow-signet")
     page.get_by_role("button", name="outer strip").click()
     expect(page.get_by_text("Planned until the outside of the inner band is measured.")).to_be_visible()
-    expect(page.get_by_test_id("figure")).to_have_text(style_plan("hollow-signet").blanks[1].cut_text)
+    expect(page.get_by_test_id("figure")).to_have_text(sheet_plan("hollow-signet").blanks[1].cut_text)
     keep(page, "signet for the window")
     page.locator("[data-step=measure-outside]").click()
     page.locator("[data-measure=outside]").fill("19.70")
     page.locator("[data-measure=outside]").press("Enter")
-    made = style_plan("hollow-signet", inner_measured_od_mm=19.70)
+    made = sheet_plan("hollow-signet", inner_measured_od_mm=19.70)
     expect(page.locator("[data-verdict=outside]")).to_contain_text(f"outer strip: mark {made.blanks[1].cut_text}")
     page.locator("[data-step=scribe-outer]").click()
     expect(page.get_by_test_id("step").get_by_test_id("figure")).to_have_text(made.blanks[1].cut_text)
@@ -117,7 +117,7 @@ def test_a_stamped_band_refuses_what_does_not_fit_and_is_worked(bench: Page) -> 
     expect(page.get_by_text("would fit")).to_be_visible()
     page.get_by_label("What is stamped").fill("TARN / 2026")
     page.get_by_label("Height of the letters").fill("2")
-    made = style_plan("stamped", lines=["TARN", "2026"], letter_height_mm=2)
+    made = sheet_plan("stamped", lines=["TARN", "2026"], letter_height_mm=2)
     expect(page.locator("[data-figure=centre]")).to_contain_text(f"{made.figures[2].value:.2f}")
     expect(page.get_by_test_id("strip").locator("text.letter")).to_have_count(8)
     for mark in made.marks:
@@ -145,7 +145,7 @@ def test_a_mark_is_moved_with_the_arrow_keys(
         grip.press(key)
         expect(grip).not_to_have_attribute("aria-valuenow", before or "")
     expect(page.get_by_label(label, exact=True)).to_have_value(value)
-    made = style_plan(style, **{field.replace(".", "__"): value})
+    made = sheet_plan(style, **{field.replace(".", "__"): value})
     expect(page.get_by_test_id("figure")).to_have_text(made.blanks[0].cut_text)
 
 
@@ -163,7 +163,7 @@ def test_a_v_is_dragged_and_its_extra_becomes_what_is_given(bench: Page) -> None
     expect(field).to_be_visible()
     extra = float(field.input_value())
     assert extra > 8
-    made = style_plan("wishbone", v_angle_deg=None, v_extra_mm=extra)
+    made = sheet_plan("wishbone", v_angle_deg=None, v_extra_mm=extra)
     expect(page.get_by_test_id("figure")).to_have_text(made.blanks[0].cut_text)
 
 
@@ -182,7 +182,7 @@ def test_one_line_is_a_whole_plan_and_a_slip_points_at_its_word(bench: Page) -> 
     expect(page.locator(".wrong")).to_have_text("gold 9k yelow")
     line.fill("uk n, wishbone 75, d 3x2, gold 9k yellow")
     stock = {"profile": "d", "width_mm": 3, "thickness_mm": 2}
-    made = style_plan("wishbone", size="uk n", stock=stock, metal="gold-9k-yellow")
+    made = sheet_plan("wishbone", size="uk n", stock=stock, metal="gold-9k-yellow")
     expect(page.locator("#shorthand-says")).to_contain_text(made.blanks[0].cut_text)
     page.keyboard.press("Enter")
     expect(line).to_have_count(0)
@@ -195,7 +195,7 @@ def test_two_stocks_lie_beside_one_another_at_one_scale(bench: Page, axe: str) -
     page.get_by_role("button", name="compare").click()
     page.get_by_label("Profile, beside it").select_option("square")
     page.get_by_label("Thickness, beside it").fill("2")
-    this = style_order("plain-band")
+    this = sheet_order("plain-band")
     other = {**this, "stock": {"profile": "square", "thickness_mm": 2}}
     made = compare(CompareRequest(this=read_ring(this), other=read_ring(other)))
     expect(page.get_by_test_id("beside-figure")).to_have_text(made.other.blanks[0].cut_text)
@@ -211,10 +211,10 @@ def test_whole_repeats_are_chosen_from_their_table(bench: Page) -> None:
     page = sheet(bench, "patterned")
     page.get_by_label("Match", exact=True).select_option("size")
     expect(page.get_by_label("Number of repeats")).to_have_count(0)
-    fit = style_plan("patterned").fits[1]
+    fit = sheet_plan("patterned").fits[1]
     page.get_by_role("table").get_by_role("button", name=str(fit.repeats), exact=True).click()
     expect(page.get_by_label("Number of repeats")).to_have_value(str(fit.repeats))
-    made = style_plan("patterned", repeats=fit.repeats)
+    made = sheet_plan("patterned", repeats=fit.repeats)
     expect(page.get_by_test_id("figure")).to_have_text(made.blanks[0].cut_text)
 
 
@@ -228,7 +228,7 @@ def test_strip_and_ring_stand_at_true_size(bench: Page, server: Server) -> None:
     expect(page.get_by_test_id("figure-drawing")).to_have_attribute("data-per-mm", "5")
     box = page.get_by_test_id("strip").locator("[data-shape=blank]").bounding_box()
     assert box is not None
-    assert box["width"] == pytest.approx(5 * style_plan("wishbone").blanks[0].cut_length_mm, abs=1)
+    assert box["width"] == pytest.approx(5 * sheet_plan("wishbone").blanks[0].cut_length_mm, abs=1)
 
 
 def test_a_kept_order_of_many_words_opens_again_as_it_was(bench: Page) -> None:
@@ -236,7 +236,7 @@ def test_a_kept_order_of_many_words_opens_again_as_it_was(bench: Page) -> None:
     page.get_by_role("button", name="and another").click()
     page.get_by_label("Fit 2").fill("-0.05")
     layer = {"stock": {"profile": "rectangle", "width_mm": 3, "thickness_mm": 1.2}, "fit_mm": 0}
-    cut = style_plan("stack", outer=[layer, {**layer, "fit_mm": -0.05}]).blanks[2].cut_text
+    cut = sheet_plan("stack", outer=[layer, {**layer, "fit_mm": -0.05}]).blanks[2].cut_text
     expect(page.get_by_role("button", name="outer band 2")).to_contain_text(cut)
     keep(page, "three sleeves")
     page.get_by_role("link", name="the order").click()
@@ -254,9 +254,9 @@ def test_a_wider_scatter_of_the_shop_widens_the_range(bench: Page) -> None:
     mine.get_by_role("button", name="Keep these ways").click()
     expect(page.get_by_text("Kept.")).to_be_visible()
     page.keyboard.press("n")
-    made = style_plan("plain-band", spread={"truing_mm": 0.8})
+    made = sheet_plan("plain-band", spread={"truing_mm": 0.8})
     expect(page.get_by_test_id("figure")).to_have_text(made.blanks[0].cut_text)
-    assert made.blanks[0].cut_text != style_plan("plain-band").blanks[0].cut_text
+    assert made.blanks[0].cut_text != sheet_plan("plain-band").blanks[0].cut_text
     page.get_by_role("link", name="Ways").click()
     mine.get_by_label("Off in truing").fill("")
     mine.get_by_role("button", name="Keep these ways").click()
@@ -299,6 +299,6 @@ def test_a_band_beside_a_ring_is_not_asked_for_a_fit(bench: Page) -> None:
     page.get_by_label("Fit 1").fill("-0.05")
     page.get_by_label("Arrangement").select_option("sandwich")
     expect(page.get_by_label("Fit 1")).to_have_count(0)
-    cut = style_plan("stack", arrangement="sandwich", finished_metal="gold-18k-yellow").blanks[0].cut_text
+    cut = sheet_plan("stack", arrangement="sandwich", finished_metal="gold-18k-yellow").blanks[0].cut_text
     expect(page.get_by_test_id("figure")).to_have_text(cut)
     expect(page.get_by_label("Metal of the finished ring")).to_be_visible()

@@ -117,7 +117,9 @@ def test_theirs_stand_beside_mine_on_every_screen(
     expect(bench.get_by_label(label, exact=True).first).to_have_value(said[1])
     expect(bench.get_by_test_id("picked-up")).to_have_count(0)
     if name == "ways":  # other tests plan by the usual ways
-        in_database(server, "from workshop.people.models import *; Workshop.objects.filter(pk=1).update(ways={})")
+        in_database(
+            server, "from workshop.people.models import *; Workshop.objects.filter(pk=1).update(preferences={})"
+        )
 
 
 def test_a_tab_of_one_person_does_nothing_once_another_is_in(

@@ -6,7 +6,6 @@ import pytest
 from django.utils import timezone
 
 from ringcraft.styles import STYLES
-from ringcraft.styles.orders import first_order
 from tests.orders import order, style_order, style_plan
 from tests.workshop.conftest import Shop
 from workshop.core.models import Event
@@ -50,7 +49,7 @@ def test_the_catalogue_says_all_that_a_sentence_needs(ours: Shop) -> None:
 
 @styles
 def test_the_api_plans_what_ringcraft_plans(ours: Shop, style: str) -> None:
-    answer = ours.send("post", "/plan/ring", first_order(STYLES[style]))
+    answer = ours.send("post", "/plan/ring", style_order(style))
     assert answer.status_code == 200
     made, plan = answer.json(), style_plan(style)
     assert [blank["cut_text"] for blank in made["blanks"]] == [blank.cut_text for blank in plan.blanks]

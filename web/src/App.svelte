@@ -124,7 +124,7 @@
     <button
       type="button"
       class="hover:text-ink cursor-pointer"
-      aria-label="keys"
+      aria-label="keys ?"
       onclick={() => (keys.sheet = true)}
     >
       <span class="hidden sm:inline">keys&nbsp;</span>?

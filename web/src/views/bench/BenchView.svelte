@@ -104,7 +104,7 @@
             ? day.says || 'All that is on the bench is done.'
             : 'Nothing is at the bench: all that is open is elsewhere.'}
         {:else}
-          {bench.ever ? 'Nothing is on the bench.' : 'The bench is clear.'}
+          Nothing is on the bench.
           <a class="quiet" href="/ring">Make {bench.ever ? 'a' : 'the first'} ring</a>.
         {/if}
       </h1>
