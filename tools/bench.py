@@ -18,13 +18,14 @@ from pathlib import Path
 from typing import Any
 
 from ringcraft.schema import to_json
-from ringcraft.styles import ring
+from ringcraft.styles import STYLES, ring
+from ringcraft.styles.orders import first_order
 from tools import demo
 from tools.mariadb import free_port, start
 
 ORDER: dict[str, Any] = {
     "style": "plain-band",
-    "size": "US 7 1/2",
+    "size": "US 6 3/4",
     "metal": "sterling",
     "stock": {"profile": "half-round", "width_mm": "4.0", "thickness_mm": "1.8"},
 }
@@ -176,7 +177,9 @@ def main() -> None:
     whole = median_ms(lambda: to_json(ring(ORDER)))
     print(f"plan in process {planning:.2f} ms median, {whole:.2f} with its JSON")
     with tempfile.TemporaryDirectory(prefix="ps-bench-") as folder, running(folder) as shop:
-        say("plan endpoint", shop.against_bare("/api/plan/ring", ORDER), " (wanted: at most 3)")
+        for style in STYLES.values():
+            times = shop.against_bare("/api/plan/ring", first_order(style), rounds=60)
+            say(f"plan of a {style.title}", times, " (wanted: at most 3)")
         for open_jobs, closed_jobs, most in ((12, 0, 3), (200, 0, 6), (200, 100_000, 6)):
             shop.holds(open_jobs, closed_jobs)
             what = f"bench, {open_jobs} open, {closed_jobs:,} closed"

@@ -7,6 +7,7 @@ import random
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache
+from operator import mul
 from statistics import NormalDist
 
 from ringcraft.errors import OutOfRangeError
@@ -138,9 +139,9 @@ def sampled(
     """
     right = circumference(*(0.0 for _ in sds))
     off = []
-    for draws in _standard_draws(len(sds) + truing):
-        value = circumference(*(sd * z for sd, z in zip(sds, draws, strict=False))) - right
-        off.append(value + draws[-1] * scatter.truing_mm if truing else value)
+    trued = scatter.truing_mm if truing else 0.0
+    for draws in _standard_draws(len(sds) + 1):
+        off.append(circumference(*map(mul, sds, draws)) - right + draws[-1] * trued)
     off.sort()
     at = scatter.chance * (DRAWS - 1)
     quantile = (off[round(DRAWS - 1 - at)] - off[round(at)]) / 2

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, fields, replace
+from functools import cached_property
 
 from ringcraft.units import Length
 
@@ -151,6 +152,8 @@ class Facts:
 
     def on(self, blank: str = "", joint: str = "") -> Facts:
         """These facts with those of a blank and of a joint over them."""
+        if not blank and not joint:
+            return self
         over = self.blanks[blank].given() if blank else {}
         seam = self.joints[joint].given() if joint else {}
         return self.with_(over | seam)
@@ -163,9 +166,15 @@ class Facts:
         """Whether a condition holds; no condition always does."""
         return True if when is None else self.values[when] is True
 
-    def words(self) -> dict[str, str | Length]:
+    @cached_property
+    def words(self) -> Mapping[str, str | Length]:
         """The facts that lines are filled with."""
         return {name: value for name, value in self.values.items() if isinstance(value, (str, Length))}
+
+    @cached_property
+    def bare(self) -> Mapping[str, str]:
+        """The same with each length as the figure alone, for where its unit stands beside it."""
+        return {name: word.bare if isinstance(word, Length) else word for name, word in self.words.items()}
 
     def expected(self, name: str) -> Expected:
         """The figure that a measure is held against."""

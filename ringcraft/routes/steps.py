@@ -11,7 +11,7 @@ from typing import Any
 from ringcraft.metals import Metal
 from ringcraft.routes.facts import BlankFacts, Facts, JointFacts, PaperFacts, RingFacts, StyleFacts
 from ringcraft.tables import record, rows
-from ringcraft.units import Length, fill, placeholders
+from ringcraft.units import fill, placeholders
 
 STATIONS = ("measure", "cut", "anneal", "form", "join", "pickle", "round", "finish", "hand-over")
 MEASURES = {row["key"]: row for row in rows("measures")}
@@ -63,8 +63,7 @@ def route(table: str, facts: Facts) -> tuple[Step, ...]:
     them for the first blank of the role, then for the next, which is cut from the first as measured.
     """
     steps: list[Step] = []
-    listed = [_merged(row) for row in record(f"routes/{table}")["step"]]
-    for role, group in itertools.groupby(listed, key=lambda row: str(row.get("each", ""))):
+    for role, group in itertools.groupby(_listed(table), key=lambda row: str(row.get("each", ""))):
         block = list(group)
         for name in facts.roles.get(role, ()) if role else ("",):
             for row in block:
@@ -72,12 +71,16 @@ def route(table: str, facts: Facts) -> tuple[Step, ...]:
     return tuple(steps)
 
 
+def _listed(table: str) -> list[dict[str, Any]]:
+    return [_merged(row) for row in record(f"routes/{table}")["step"]]
+
+
 def check_route(table: str, own: type[StyleFacts]) -> None:
     """Check every name that a route's table asks for against the facts there are; raises LookupError at the first
     placeholder, condition, expectation, measure or caution that nothing gives.
     """
     known = {**RingFacts.names(), **BlankFacts.names(), **JointFacts.names(), **own.names()}
-    for row in map(_merged, record(f"routes/{table}")["step"]):
+    for row in _listed(table):
         names = {**known, **PaperFacts.names()} if row.get("repeat") == "finish" else known
         for name, kinds in _asked(row):
             if not any(kind in names.get(name, "") for kind in kinds):
@@ -141,8 +144,8 @@ def _finish_steps(row: Mapping[str, Any], facts: Facts) -> list[Step]:
 
 
 def _step(row: Mapping[str, Any], key: str, facts: Facts, blank: str = "") -> Step:
-    words = facts.words()
-    bare = {name: word.bare if isinstance(word, Length) else word for name, word in words.items()}
+    words = facts.words
+    bare = facts.bare
     return Step(
         key=key,
         station=row["station"],
@@ -162,7 +165,7 @@ def _step(row: Mapping[str, Any], key: str, facts: Facts, blank: str = "") -> St
 
 
 def _lines(lines: Iterable[Any], facts: Facts) -> tuple[str, ...]:
-    words = facts.words()
+    words = facts.words
     held = (line if isinstance(line, str) else line["text"] for line in lines if _said(line, facts))
     return tuple(text for text in (fill(line, words) for line in held) if text)
 

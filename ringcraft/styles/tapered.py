@@ -283,11 +283,14 @@ def _spread(order: TaperedRequest, context: RingContext, bar: Section, middle: S
     share = shape.middle / (2 * math.pi)
     volume = (shape.middle * (context.target.inside_mm / 2 + middle.neutral_mm)) * middle.area_mm2
 
+    low = 2 * math.pi * share * middle.neutral_mm / middle.thickness_mm
+    high = 2 * math.pi * (1 - share) * bar.neutral_mm / bar.thickness_mm
+    thick, wide, bar_thick = middle.thickness_mm, middle.width_mm, bar.thickness_mm
+    per_thick = volume / bar_thick
+
     def circumference(t: float, w: float, bar_t: float, cut: float, saw: float) -> float:
-        thick, wide = max(middle.thickness_mm + t, 0.05), max(middle.width_mm + w, 0.05)
-        length = volume * (1 + bar_t / bar.thickness_mm) / (thick * wide) + cut + saw
-        low, high = middle.neutral_mm / middle.thickness_mm, bar.neutral_mm / bar.thickness_mm
-        return length - 2 * math.pi * (share * low * thick + (1 - share) * high * (bar.thickness_mm + bar_t))
+        t, w, bar_t = max(thick + t, 0.05), max(wide + w, 0.05), bar_thick + bar_t
+        return per_thick * bar_t / (t * w) + cut + saw - low * t - high * bar_t
 
     sds = (scatter.thickness_mm, scatter.thickness_mm, scatter.thickness_mm, scatter.cutting_mm,
            scatter.saw_pass_mm * math.sqrt(saws))  # fmt: skip

@@ -132,7 +132,7 @@ def test_a_stamped_band_refuses_what_does_not_fit_and_is_worked(bench: Page) -> 
         ("adjustable", "overlap_mm", "Overlap", ["ArrowRight"] * 3, "10.3"),
         ("shank", "gap_mm", "Gap", ["Shift+ArrowLeft"], "7"),
         ("stamped", "shift_mm", "Shift of the letters", ["Shift+ArrowRight", "ArrowLeft"], "0.9"),
-        ("tapered", "end_mm", "Length of each end", ["ArrowRight"], "8.1"),
+        ("tapered", "end_mm", "Length of each end", ["ArrowRight"], "7.6"),
     ],
 )
 def test_a_mark_is_moved_with_the_arrow_keys(

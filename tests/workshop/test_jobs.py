@@ -158,3 +158,26 @@ def test_the_bench_knows_shape_and_wait(ours: Shop) -> None:
     in_pot = tick_through("pickle", 1)
     assert (in_pot["station"], in_pot["next_key"], in_pot["waiting"]) == ("pickle", "rinse", "pickle")
     assert ours.send("get", "/bench").json()["day"]["now_id"] is None
+
+
+def test_a_tick_answers_what_it_changes_and_not_the_whole_plan(ours: Shop) -> None:
+    job = ours.job()
+    whole = ours.send("get", f"/jobs/{job.pk}")
+    ticked = ours.send("put", f"/jobs/{job.pk}/steps/square-end", {"done": True})
+    assert set(ticked.json()) == {"done", "standing"}
+    assert len(ticked.content) * 10 < len(whole.content)
+    after = ours.send("get", f"/jobs/{job.pk}").json()
+    assert {name: after[name] for name in ("done", "standing")} == ticked.json()
+
+
+def test_a_job_says_its_order_as_the_shop_would_type_it(ours: Shop) -> None:
+    ours.send("put", "/ways/mine", {"units": "in", "caliper_units": "in", "version": 1})
+    order = {"style": "plain-band", "size": "US 5", "metal": "sterling", "units": "in",
+             "stock": {"profile": "half-round", "width_mm": "0.14", "thickness_mm": "0.063"}}  # fmt: skip
+    made = ours.send("post", "/jobs", {"title": "inches", "order": order}).json()
+    assert (made["fields"]["stock.width_mm"], made["fields"]["stock.thickness_mm"]) == ("0.14", "0.063")
+    read = ours.send("put", f"/jobs/{made['id']}/measures/stock-thickness", {"text": "0.065", "zero_mm": "0.001"})
+    assert read.status_code == 200, read.content
+    measure = read.json()["measures"][0]
+    assert measure["value"] == pytest.approx(0.064 * 25.4, abs=1e-4)
+    assert read.json()["verdicts"][0]["says"].startswith("0.001″ thicker: mark ")

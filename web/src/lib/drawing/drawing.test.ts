@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
 import type { BenchRing, Schemas } from '../api/client'
-import { benchDrawing } from './bench'
+import { benchDrawing, benchRows } from './bench'
 import { leftmost, needsWidth, pathData } from './paths'
 import { commonScale, moved, ringPath, ruler, section, strip, taper } from './scale'
 
@@ -164,6 +164,24 @@ describe('bench', () => {
         expect(beside || y + high <= oy + 1e-6 || oy + oHigh <= y + 1e-6).toBe(true)
       }
     }
+  })
+  it.each([360, 390, 768, 820])('is folded into rows at one scale where it is %i wide', (width) => {
+    const keys = ['measure', 'form', 'join', 'pickle', 'round', 'hand-over']
+    const some = Array.from({ length: 12 }, (_, i) =>
+      ring(i, keys[i % 6] ?? '', i % 6 < 2 ? 'strip' : 'closed'),
+    )
+    const all = 'measure cut anneal form join pickle round finish hand-over'.split(' ')
+    const named = all.map((key) => ({ key, title: key }))
+    const rows = benchRows(some, named, width)
+    expect(rows.flatMap((row) => row.placed)).toHaveLength(12)
+    expect(rows.flatMap((row) => row.stations.map((one) => one.key))).toEqual(keys)
+    expect(new Set(rows.map((row) => row.perMm.toFixed(6))).size).toBe(1)
+    for (const row of rows)
+      for (const { x, length } of row.placed) {
+        expect(x - length / 2).toBeGreaterThanOrEqual(0)
+        expect(x + length / 2).toBeLessThanOrEqual(width + 1e-6)
+      }
+    expect(benchRows(some, named, 1208)).toHaveLength(1)
   })
   it('stands a ring that is elsewhere there, whatever its next step', () => {
     const away = { ...ring(1, 'join', 'open'), place: 'setter' } as BenchRing
