@@ -226,9 +226,10 @@ def target_of(size: FingerSize) -> Target:
 
 
 def taper_of(wanted: TargetSize) -> Taper:
-    """The mandrel three sizes either side of the wanted one, with its halves; its own marks if it has a gauge."""
+    """The mandrel three sizes either side of the wanted one, with its halves, as far as marks go; a gauge's own."""
     scale = wanted.scale
-    middle = round(scale.number(wanted.inside_mm))
+    number = scale.number(wanted.inside_mm)
+    middle = round(min(max(number, scale.lowest), scale.highest))  # beside its marks: the end of the scale
     marks = []
     for half in range(-6, 7):
         number = middle + half / 2

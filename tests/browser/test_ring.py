@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -98,3 +100,35 @@ def test_what_a_bare_number_was_read_as_is_said(bench: Page) -> None:
     expect(page.get_by_text("Read as ISO 54: 17.19 mm inside.")).to_be_visible()
     page.get_by_label("Finger size").fill("7 1/2")
     expect(page.get_by_text("Read as US 71/2: 17.73 mm inside.")).to_be_visible()
+
+
+@pytest.mark.parametrize("size", ["12 mm ID", "29 mm ID", "ISO 41", "UK Z+6"])
+def test_a_size_beside_the_mandrels_marks_is_drawn_at_their_end(bench: Page, size: str) -> None:
+    page = new_ring(bench)
+    page.get_by_label("Finger size").fill(size)
+    made = plan(size=size, stock={"width_mm": 4.0, "thickness_mm": 1.8})
+    expect(page.get_by_test_id("figure")).to_have_text(made.blanks[0].cut_text)
+    lengths = page.evaluate(
+        "() => [...document.querySelectorAll('svg rect')].flatMap(r => [r.width.baseVal.value, r.height.baseVal.value])"
+    )
+    assert lengths
+    assert min(lengths) >= 0
+    mandrel = page.get_by_role("img", name="Mandrel: wanted")
+    inside = mandrel.evaluate(
+        "svg => [...svg.querySelectorAll('line, rect')].every(one => "
+        "one.getBBox().x >= 0 && one.getBBox().x + one.getBBox().width <= svg.viewBox.baseVal.width)"
+    )
+    assert inside
+
+
+def test_a_day_is_taken_as_people_say_it(bench: Page) -> None:
+    page = new_ring(bench)
+    page.get_by_label("Due day").fill("in 3 days")
+    expect(page.get_by_text("in 3 days")).to_be_visible()
+    page.get_by_label("Customer").focus()
+    kept = page.get_by_label("Due day").input_value()
+    assert re.fullmatch(r"\d{1,2} [A-Z][a-z]{2} \d{4}", kept), kept
+    page.get_by_label("Due day").fill("soon")
+    page.get_by_role("button", name="Put it on the bench").click()
+    expect(page.get_by_text("That is no day.")).to_be_visible()
+    expect(page.get_by_label("Due day")).to_have_value("soon")

@@ -136,6 +136,14 @@ def test_a_bare_figure_is_in_the_shops_unit_and_a_number_is_mm() -> None:
     assert read_measure("stock-thickness", "1.8 mm", bare="in").text == "0.071″"
 
 
+def test_what_a_slip_costs_is_told_by_the_fractions_that_an_inch_shop_reads() -> None:
+    plan = ring({**first_order(STYLES["plain-band"], "in"), "size": "US 5"})
+    long, thick = (float(word) for word in re.findall(r"is (\d\.\d\d)", plan.sensitivity.says))
+    assert long == pytest.approx(plan.sensitivity.us_sizes_per_mm_length * INCH_MM / 32, abs=0.005)
+    per_tenth = plan.sensitivity.us_sizes_per_0_1_mm_thickness
+    assert thick == pytest.approx(per_tenth * 10 * 0.005 * INCH_MM, abs=0.005)
+
+
 def test_a_gauge_a_chart_and_a_size_are_read_and_told_in_inches() -> None:
     marks = [{"mark": str(n), "diameter_mm": f"{0.458 + 0.032 * n:.4f}"} for n in (4, 7, 10)]
     fit = gauge({"scale": "us", "readings": marks, "units": "inches"})

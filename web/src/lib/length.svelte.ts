@@ -5,8 +5,8 @@ export const shop = $state({ units: 'mm' })
 const inches = () => shop.units === 'in'
 
 /** In a sentence or a drawing: 1.80, or 0.071″. */
-export function length(mm: number, places = 2): string {
-  return inches() ? `${(mm / INCH_MM).toFixed(3)}″` : mm.toFixed(places)
+export function length(mm: number, places = 2, ofAnInch = 3): string {
+  return inches() ? `${(mm / INCH_MM).toFixed(ofAnInch)}″` : mm.toFixed(places)
 }
 
 /** The same with its label: 1.80 mm, or 0.071″. */

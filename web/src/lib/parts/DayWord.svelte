@@ -12,21 +12,20 @@
     mistakes?: Mistake[]
   }
   let { value = $bindable(), label, field, mistakes = [] }: Props = $props()
-  let typing = $state(false)
   const day = $derived(value.trim() ? readDay(value, clock.now) : null)
 
   /** Left, it says its date in full: fri means another day next week. */
   function left() {
-    typing = false
     if (day) value = dayText(day)
   }
 </script>
 
-<span onfocusin={() => (typing = true)} onfocusout={left}>
+<span onfocusout={left}>
   <Word bind:value {label} {field} placeholder="fri, 5 dec" {mistakes} />
 </span>
-{#if typing && value.trim()}
-  <span class={['text-[15px]', day ? 'text-blue' : 'text-soft']} aria-live="polite"
+{#if value.trim()}
+  <!-- stays when the field is left: nothing below may move away from under a finger -->
+  <span class={['block text-[15px]', day ? 'text-blue' : 'text-soft']} aria-live="polite"
     >{day ? dayFrom(day, clock.now) : 'such as fri, 5 dec or in 3 days'}</span
   >
 {/if}

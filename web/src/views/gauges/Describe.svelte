@@ -35,7 +35,12 @@
         labels: LABELS,
         stands: kept(gauge),
         version: gauge.version,
-        theirs: (told) => kept(told as unknown as Gauge),
+        theirs: (told) => ({
+          name: String(told.name),
+          kind: String(told.kind),
+          place: String(told.place),
+          put_away: told.put_away ? 'yes' : '',
+        }),
       }),
   )
   onMount(() => void editing.draft.begin())

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { length } from '$lib/length.svelte'
+  import { length, rulerUnits } from '$lib/length.svelte'
   import type { Schemas } from '$lib/api/client'
   import { taper } from '$lib/drawing/scale'
 
@@ -20,7 +20,7 @@
     `${drawing.x(first)},${MIDDLE - drawing.half(first)} ${drawing.x(last)},${MIDDLE - drawing.half(last)} ${drawing.x(last)},${MIDDLE + drawing.half(last)} ${drawing.x(first)},${MIDDLE + drawing.half(first)}`,
   )
   const clamp = (x: number) => Math.min(Math.max(x, 6), room - 6)
-  const signed = (mm: number) => `${mm < 0 ? '−' : '+'}${length(Math.abs(mm))}`
+  const signed = (mm: number) => `${mm < 0 ? '−' : '+'}${length(Math.abs(mm), 2, 4)}`
 </script>
 
 <figure bind:clientWidth={room} class={[stale && 'stale']}>
@@ -54,7 +54,7 @@
   </svg>
   <figcaption class="text-soft text-[15px]">
     Above, where each mark says it is; below, where it truly is, the difference drawn {TIMES} times; under
-    it, how far it lies from the fit, in mm.
+    it, how far it lies from the fit, in {rulerUnits()}.
   </figcaption>
 </figure>
 

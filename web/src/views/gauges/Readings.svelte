@@ -2,12 +2,14 @@
   import { tick } from 'svelte'
 
   import type { Mistake } from '$lib/api/client'
+  import { session } from '$lib/session.svelte'
 
   interface Row {
     mark: string
     mm: string
   }
   let { rows = $bindable(), mistakes }: { rows: Row[]; mistakes: Mistake[] } = $props()
+  const inches = $derived(session.who?.ways?.caliper_units === 'in')
   const wrong = (i: number, part: string) =>
     mistakes.some((m) => m.field === `readings.${i}.${part}`)
 
@@ -30,7 +32,7 @@
       bind:value={row.mark}
       aria-label={`Mark ${i + 1}`}
       aria-invalid={wrong(i, 'mark')}
-      placeholder="7"
+      placeholder="6"
       autocomplete="off"
       maxlength="20"
       onkeydown={(event) => onward(event, i, 'mark')}
@@ -42,7 +44,7 @@
       bind:value={row.mm}
       aria-label={`Reading ${i + 1}`}
       aria-invalid={wrong(i, 'diameter_mm')}
-      placeholder="16.51"
+      placeholder={inches ? '0.650' : '16.51'}
       inputmode="decimal"
       autocomplete="off"
       maxlength="20"
