@@ -4,6 +4,8 @@ import os
 
 os.environ.setdefault("PLAIN_SHANK_SECRET_KEY", "only for the tests")
 os.environ.setdefault("PLAIN_SHANK_DB_TIMEOUT", "60")  # a busy machine is not a frozen database
+# a worker that drove a browser has an event loop in its thread; its database calls are as plain as ever
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
 from workshop.settings import *  # noqa: F403
 

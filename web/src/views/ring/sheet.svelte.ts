@@ -40,9 +40,8 @@ export class RingSheet {
     })
   }
 
-  get ways(): Schemas['Preferences'] {
-    return session.who?.ways ?? this.catalogue.usual
-  }
+  /** The ways in force: derived, so that being signed out elsewhere asks for no plan anew. */
+  ways: Schemas['Preferences'] = $derived(session.who?.ways ?? this.catalogue.usual)
   styleOf(key: string | undefined): StyleSpec {
     const styles = this.catalogue.styles
     const found = styles.find((one) => one.key === key) ?? styles[0]
