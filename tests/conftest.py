@@ -5,6 +5,7 @@ from __future__ import annotations
 import shutil
 import tempfile
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -16,15 +17,24 @@ settings.register_profile("plain-shank", max_examples=40, deadline=None)
 settings.load_profile("plain-shank")
 
 
-@pytest.fixture(scope="session")
-def mariadb() -> Iterator[Database]:
+@contextmanager
+def private_server() -> Iterator[Database]:
     """A private server with its data in memory, gone afterwards."""
     memory = Path("/dev/shm")
     folder = Path(tempfile.mkdtemp(prefix="ps-test-", dir=memory if memory.is_dir() else None))
     database = start(folder, for_tests=True)
-    yield database
-    database.stop()
-    shutil.rmtree(folder, ignore_errors=True)
+    try:
+        yield database
+    finally:
+        database.stop()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def mariadb() -> Iterator[Database]:
+    """The server of a worker's own database tests."""
+    with private_server() as database:
+        yield database
 
 
 @pytest.fixture(scope="session")

@@ -14,6 +14,7 @@ from urllib.parse import urlsplit
 import pytest
 from playwright.sync_api import ConsoleMessage, Page, Request, expect
 
+from tests.conftest import private_server
 from tools import demo
 from tools.browser import SIZE, launch_arguments
 from tools.mariadb import Database, free_port
@@ -51,6 +52,13 @@ class Server:
     def restart(self) -> None:
         self.stop()
         self.start()
+
+
+@pytest.fixture(scope="session")
+def mariadb() -> Iterator[Database]:
+    """A server of the browser's own: its tests kill and freeze it, and no database test may be on it then."""
+    with private_server() as database:
+        yield database
 
 
 @pytest.fixture(scope="session")
