@@ -84,3 +84,20 @@ def test_a_way_that_is_no_longer_known_is_let_go() -> None:
 def test_one_shops_ways_are_not_anothers(ours: Shop, theirs: Shop) -> None:
     put(ours, "workshop", units="in")
     assert theirs.send("get", "/ways").json()["now"]["units"] == "mm"
+
+
+def test_choosing_inches_does_not_make_an_inch_of_what_stood_there_in_mm(ours: Shop) -> None:
+    put(ours, "mine", round_to_mm="0.1", wide_quarter_from_mm="5")
+    now = put(ours, "mine", units="in", round_to_mm="0.1", wide_quarter_from_mm="5").json()
+    assert (now["now"]["round_to_mm"], now["now"]["wide_quarter_from_mm"]) == (0.1, 5)
+    assert now["mine"]["wide_quarter_from_mm"] == "5 mm"
+    again = put(ours, "mine", units="in", wide_quarter_from_mm="0.2").json()
+    assert again["now"]["wide_quarter_from_mm"] == pytest.approx(5.08)
+
+
+def test_what_waited_on_a_device_is_read_in_the_unit_it_was_typed_in(ours: Shop) -> None:
+    job, path = ours.job(), "measures/stock-thickness"
+    sent = {"text": "0.07", "typed_in": "in"}  # typed in inches, delivered when the caliper types mm
+    measured = ours.send("put", f"/jobs/{job.pk}/{path}", sent).json()["measures"][0]
+    assert measured["value"] == pytest.approx(1.778)
+    assert put(ours, "mine", round_to_mm="0.004", typed_in="in").json()["now"]["round_to_mm"] == pytest.approx(0.1016)

@@ -14,7 +14,7 @@ from ninja.responses import Status
 from ringcraft.schema import read_at
 from ringcraft.units import Length
 from workshop.api.gauges import one_gauge
-from workshop.api.signed_in import actor, person, shop
+from workshop.api.signed_in import actor, person, shop, typed_in
 from workshop.core.pages import page_of
 from workshop.customers import actions
 from workshop.customers.models import Customer, Finger
@@ -41,6 +41,7 @@ class FingerIn(Schema):
     taken_on: date | None = None
     width_worn_mm: float | str | None = None
     note: str = ""
+    typed_in: str | None = None
 
 
 class FingerOut(Schema):
@@ -131,7 +132,8 @@ def edit_customer(request: HttpRequest, customer_id: int, body: CustomerIn) -> d
 def measure_finger(request: HttpRequest, customer_id: int, body: FingerIn) -> Status[Any]:
     """Keep one measuring of a finger."""
     mine = preferences_of(person(request), shop(request))
-    wide = None if body.width_worn_mm in (None, "") else read_at("width_worn_mm", body.width_worn_mm, mine.units)
+    units = typed_in(body.typed_in, mine.units)
+    wide = None if body.width_worn_mm in (None, "") else read_at("width_worn_mm", body.width_worn_mm, units)
     details = actions.FingerDetails(
         which=body.which,
         text=body.text,
@@ -140,9 +142,7 @@ def measure_finger(request: HttpRequest, customer_id: int, body: FingerIn) -> St
         width_worn_mm=wide,
         note=body.note,
     )
-    actions.measure_finger(
-        actor(request), _customers(request).get(pk=customer_id), details, mine.home_scale, mine.units
-    )
+    actions.measure_finger(actor(request), _customers(request).get(pk=customer_id), details, mine.home_scale, units)
     return Status(201, _answered(request, customer_id))
 
 

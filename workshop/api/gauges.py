@@ -14,7 +14,7 @@ from pydantic import TypeAdapter
 from ringcraft.measure.conversion import Conversion, ConversionRequest, convert
 from ringcraft.measure.gauges import GaugeFit, GaugeRequest
 from ringcraft.schema import read_request
-from workshop.api.signed_in import actor, person, shop
+from workshop.api.signed_in import actor, person, shop, typed_in
 from workshop.core.pages import MOST, page_of
 from workshop.gauges import actions
 from workshop.gauges.models import Gauge, as_request
@@ -50,6 +50,7 @@ class CalibrationIn(Schema):
 
     readings: list[Reading]
     zero_mm: float | str = 0.0
+    typed_in: str | None = None
 
 
 class CalibrationOut(Schema):
@@ -175,6 +176,6 @@ def edit_gauge(request: HttpRequest, gauge_id: int, body: GaugeIn) -> dict[str, 
 def calibrate(request: HttpRequest, gauge_id: int, body: CalibrationIn) -> Status[Any]:
     """Keep a calibration; the ones before it stay."""
     readings = [reading.dict() for reading in body.readings]
-    units = preferences_of(person(request), shop(request)).caliper_units
+    units = typed_in(body.typed_in, preferences_of(person(request), shop(request)).caliper_units)
     actions.calibrate(actor(request), one_gauge(request, gauge_id), readings, zero_mm=body.zero_mm, units=units)
     return Status(201, gauge_out(one_gauge(request, gauge_id)))

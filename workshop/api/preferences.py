@@ -8,7 +8,7 @@ from django.http import HttpRequest
 from ninja import Body, Router, Schema
 
 from ringcraft.styles.base import Option
-from workshop.api.signed_in import actor, person, shop
+from workshop.api.signed_in import actor, person, shop, typed_in
 from workshop.people.models import User, Workshop
 from workshop.people.preferences import (
     DECLARED,
@@ -86,7 +86,8 @@ def _set(request: HttpRequest, owner: User | Workshop, body: dict[str, Any]) -> 
     version = body.pop("version", None)
     if not isinstance(version, int) or isinstance(version, bool):
         version = None
-    set_preferences(actor(request), owner, version, read_overrides(body, now.units), now.units)
+    units = typed_in(body.pop("typed_in", None), now.units)
+    set_preferences(actor(request), owner, version, read_overrides(body, units), units)
     return _all(request)
 
 

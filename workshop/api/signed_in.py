@@ -10,6 +10,7 @@ from django.utils import timezone
 from ninja.errors import HttpError
 from ninja.security import SessionAuth
 
+from ringcraft.units import UNITS
 from workshop.api.problems import SOMEBODY_ELSE
 from workshop.core.history import Actor
 from workshop.people.models import User, Workshop
@@ -53,6 +54,14 @@ def actor(request: HttpRequest) -> Actor:
     """Who does it, for the actions."""
     user = person(request)
     return Actor(cast(int, user.workshop_id), user.pk)
+
+
+def typed_in(said: object, now: str) -> str:
+    """The unit of the bare figures of a request: what the screen says it was typed in, else the one in force now.
+
+    What waited on a device arrives when other ways may hold.
+    """
+    return said if isinstance(said, str) and said in UNITS else now
 
 
 def done_at(request: HttpRequest) -> datetime | None:

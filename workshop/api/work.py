@@ -11,7 +11,7 @@ from ninja import Router, Schema
 from ringcraft.schema import read_at
 from workshop.api.gauges import one_gauge
 from workshop.api.jobs import JobOut, ProgressOut, answered, jobs_of, one_job, progress
-from workshop.api.signed_in import actor, done_at, person, shop
+from workshop.api.signed_in import actor, done_at, person, shop, typed_in
 from workshop.core.models import Event
 from workshop.core.pages import MOST, page_of
 from workshop.jobs import actions
@@ -30,12 +30,13 @@ class StepIn(Schema):
 
 
 class MeasureIn(Schema):
-    """A measure as typed; empty says that the one before does not hold."""
+    """A measure as typed, in ``typed_in`` where it names no unit; empty says that the one before does not hold."""
 
     text: str
     gauge_id: int | None = None
     gauge_name: str = ""
     zero_mm: float | str = 0.0
+    typed_in: str | None = None
 
 
 class EventOut(Schema):
@@ -70,7 +71,7 @@ def tick_step(request: HttpRequest, job_id: int, key: str, body: StepIn) -> dict
 def keep_measure(request: HttpRequest, job_id: int, key: str, body: MeasureIn) -> dict[str, Any]:
     """Keep a measure; the ones before it stay in the history."""
     gauge = one_gauge(request, body.gauge_id) if body.gauge_id else None
-    bare = preferences_of(person(request), shop(request)).caliper_units
+    bare = typed_in(body.typed_in, preferences_of(person(request), shop(request)).caliper_units)
     zero_mm = read_at("zero_mm", body.zero_mm, bare, signed=True)
     taken = Taken(key, body.text, gauge, body.gauge_name, zero_mm, done_at(request), bare=bare)
     take_measure(actor(request), one_job(request, job_id), taken)

@@ -116,9 +116,11 @@ _OVERRIDES: TypeAdapter[Any] = TypeAdapter(Overrides)
 
 
 def read_overrides(data: Mapping[str, Any], units: str) -> Any:
-    """What a person typed for one level, its bare figures in the units that will hold there; raises BadRequest."""
-    own = data.get("units")
-    with bare_figures_in(own if own in UNITS else units):
+    """What a person typed for one level, its bare figures in the units that the form was shown in; raises BadRequest.
+
+    Not in those that the form itself sets: a figure that stood there in mm is not an inch because inches were chosen.
+    """
+    with bare_figures_in(units):
         return read_request(_OVERRIDES, {name: None if value == "" else value for name, value in data.items()})
 
 

@@ -76,10 +76,10 @@ class SessionState {
   /** Other ways hold now: the sheets begin with them, and the catalogue speaks in their units. */
   async follow(ways: Schemas['Preferences']) {
     if (!this.who) return
-    const moved = this.who.ways?.units !== ways.units
+    // the catalogue first: a sheet that is opened in between must not begin in the other unit
+    if (this.who.ways.units !== ways.units) await this.choose()
     this.who = { ...this.who, ways }
     shop.units = ways.units
-    if (moved) await this.choose()
   }
 
   private async settle(answer: Awaited<ReturnType<typeof ask<Session>>>): Promise<Mistake[]> {

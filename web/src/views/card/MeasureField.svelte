@@ -72,6 +72,7 @@
       text,
       gauge_id: isSize && gauge ? Number(gauge) : null,
       gauge_name: '',
+      typed_in: units,
       zero_mm: asked.kind === 'length' ? caliper.zero || '0' : 0,
     }
     if (isSize) localStorage.setItem(GAUGE, gauge)

@@ -109,6 +109,7 @@
         gauge_id: finger.on ? Number(finger.on) : null,
         width_worn_mm: finger.width.trim() || null,
         note: finger.note,
+        typed_in: units,
       },
       says: `a finger of ${said.name}`,
       where: here,

@@ -82,7 +82,7 @@
     const answer = await outbox.send<Gauge>({
       method: 'POST',
       path: `/api/gauges/${gaugeId}/calibrations`,
-      body: { readings: sent, zero_mm: zero },
+      body: { readings: sent, zero_mm: zero, typed_in: units },
       says: `the calibration of ${gauge?.name ?? ''}`,
       where: here,
       slot: draft.slot,

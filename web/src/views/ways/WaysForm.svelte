@@ -3,6 +3,7 @@
 
   import type { Schemas } from '$lib/api/client'
   import { Editing } from '$lib/editing.svelte'
+  import { shop } from '$lib/length.svelte'
   import { outbox } from '$lib/outbox.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import DraftSays from '$lib/parts/DraftSays.svelte'
@@ -20,9 +21,10 @@
     above: string
     level: 'workshop' | 'mine'
     version: number
-    onset: (all: Schemas['AllPreferences']) => void
+    kept: boolean
+    onset: (all: Schemas['AllPreferences']) => Promise<void>
   }
-  let { title, form, stands, usual, above, level, version: read, onset }: Props = $props()
+  let { title, form, stands, usual, above, level, version: read, kept, onset }: Props = $props()
 
   const groups = $derived([...new Set(form.map((one) => one.group))])
   /** What is left open follows the level above, and says what that is. */
@@ -36,23 +38,26 @@
   const clings = (text: string) => /^[,.;:]/.test(text)
   const GAP = ' '
 
+  // what was typed in mm is no draft of a form in inches
+  const unit = untrack(() => shop.units)
   const editing = untrack(
     () =>
       new Editing<Texts>({
-        sheet: `ways/${level}`,
+        sheet: unit === 'mm' ? `ways/${level}` : `ways/${level}/${unit}`,
         labels: Object.fromEntries(form.map((one) => [one.field, one.label.toLowerCase()])),
         stands: texts(stands),
         version: read,
         theirs: texts,
       }),
   )
+  editing.kept = untrack(() => kept)
   onMount(() => void editing.draft.begin())
   $effect(() => editing.draft.keep())
 
   $effect(() =>
     outbox.listen((item, data) => {
       const mine = editing.draft.owns(item.slot)
-      if (mine) settled(data as Schemas['AllPreferences'])
+      if (mine) void settled(data as Schemas['AllPreferences'])
       return mine
     }),
   )
@@ -62,18 +67,19 @@
     const answer = await outbox.send<Schemas['AllPreferences']>({
       method: 'PUT',
       path: `/api/ways/${level}`,
-      body: { ...editing.send(), version: editing.version },
+      body: { ...editing.send(), version: editing.version, typed_in: unit },
       says: level === 'mine' ? 'your own ways' : 'the ways of the workshop',
       where: '/ways',
       slot: editing.draft.slot,
     })
     if (answer.problem) return editing.refused(answer.problem)
-    settled(answer.data)
+    await settled(answer.data)
   }
-  function settled(data: Schemas['AllPreferences']) {
+  /** It is kept once what follows from it holds: a sheet opened now begins with it. */
+  async function settled(data: Schemas['AllPreferences']) {
     const version = level === 'mine' ? data.mine_version : data.workshop_version
+    await onset(data)
     editing.saved(texts(data[level]), version)
-    onset(data)
   }
 </script>
 

@@ -8,19 +8,22 @@
   import WaysForm from './WaysForm.svelte'
 
   let all = $state.raw<Schemas['AllPreferences'] | null>(null)
+  /** Which level was kept last: in other units both forms begin anew, and that one still says so. */
+  let saved = $state('')
   let mistakes = $state.raw<Mistake[]>([])
   onMount(() => void read())
 
   async function read() {
     const answer = await ask(api.GET('/api/ways'))
     if (answer?.problem) mistakes = answer.problem.errors
-    else if (answer) set(answer.data)
+    else if (answer) await set(answer.data)
   }
   /** What is in force now: the sheets begin with it. */
-  function set(read: Schemas['AllPreferences']) {
+  async function set(read: Schemas['AllPreferences'], level = '') {
+    await session.follow(read.now)
+    saved = level
     all = read
     mistakes = []
-    void session.follow(read.now)
   }
 </script>
 
@@ -30,25 +33,29 @@
 </p>
 <Mistakes {mistakes} />
 {#if all}
-  <WaysForm
-    title="The workshop"
-    form={all.form}
-    stands={all.workshop}
-    version={all.workshop_version}
-    usual={all.usual}
-    above="as usual"
-    level="workshop"
-    onset={set}
-  />
-  <WaysForm
-    title={session.who?.name ?? 'I'}
-    form={all.form}
-    stands={all.mine}
-    version={all.mine_version}
-    usual={all.shop}
-    above="the shop's"
-    level="mine"
-    onset={set}
-  />
+  {#key all.now.units}
+    <WaysForm
+      title="The workshop"
+      form={all.form}
+      stands={all.workshop}
+      version={all.workshop_version}
+      usual={all.usual}
+      above="as usual"
+      level="workshop"
+      kept={saved === 'workshop'}
+      onset={(read) => set(read, 'workshop')}
+    />
+    <WaysForm
+      title={session.who?.name ?? 'I'}
+      form={all.form}
+      stands={all.mine}
+      version={all.mine_version}
+      usual={all.shop}
+      above="the shop's"
+      level="mine"
+      kept={saved === 'mine'}
+      onset={(read) => set(read, 'mine')}
+    />
+  {/key}
   <Password />
 {/if}
