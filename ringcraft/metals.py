@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -13,10 +14,10 @@ from ringcraft.tables import rows
 class Family:
     """What all alloys of a family have in common at the bench.
 
-    ``papers`` are the finish in order, ``wide_papers`` that of a wide band; ``solders`` the grades from the highest
-    flow down, where ``{colour}`` stands for the metal's own solder without its grade, and ``ladder_from``
-    whether a ring of several heats begins with the highest of them or with the metal's own. ``soft`` says that it
-    takes rawhide rather than steel, ``glare`` that it glows white, ``fluxed`` that it is soldered with flux and
+    ``papers`` are the finish in order, ``wide_papers`` that of a wide band; ``ladder_from`` says whether a ring of
+    several heats begins with the highest solder of its series or with the metal's own. ``strain_limit`` [share] is
+    how far its most stretched fibre may go between two anneals, ``binding`` what holds it in the fire. ``soft`` says that
+    it takes rawhide rather than steel, ``glare`` that it glows white, ``fluxed`` that it is soldered with flux and
     pickled, ``plated`` that it is usually plated in the end. ``tone`` is its colour on paper, ``dim_tone`` in the dim
     theme.
     """
@@ -27,8 +28,9 @@ class Family:
     dim_tone: str
     papers: tuple[str, ...]
     wide_papers: tuple[str, ...]
-    solders: tuple[str, ...]
     ladder_from: Literal["own", "highest"]
+    strain_limit: float
+    binding: str
     fit_words: str
     soft: bool
     glare: bool
@@ -38,8 +40,25 @@ class Family:
 
 
 @dataclass(frozen=True)
+class Quench:
+    """How a metal is cooled: what the bench does, and what is said after annealing and after soldering."""
+
+    key: str
+    op: Literal["quench", "cool"]
+    annealed: str
+    soldered: str
+    source: str
+
+
+Band = tuple[float, float]
+
+
+@dataclass(frozen=True)
 class Metal:
-    """One metal or alloy. Temperatures [C], density [g/cm3], conductivity [W/(m K)], heat [J/(g K)]."""
+    """One metal or alloy. Temperatures [C], density [g/cm3], conductivity [W/(m K)], heat [J/(g K)].
+
+    Conductivity is a band, at room temperature and at working heat. ``oxidises`` says whether the torch darkens it.
+    """
 
     key: str
     title: str
@@ -51,7 +70,9 @@ class Metal:
     anneal_high_c: float
     anneal_look: str
     quench: str
-    conductivity_w_mk: float
+    oxidises: bool
+    conductivity_w_mk: Band
+    conductivity_hot_w_mk: Band
     heat_j_gk: float
     composition: dict[str, float]
     solder: str
@@ -61,6 +82,11 @@ class Metal:
     def of_family(self) -> Family:
         """The family it belongs to."""
         return FAMILIES[self.family]
+
+    @property
+    def quenching(self) -> Quench:
+        """How it is cooled."""
+        return QUENCHES[self.quench]
 
     def mass_g(self, volume_mm3: float) -> float:
         """Mass [g] of a volume [mm3].
@@ -73,12 +99,30 @@ class Metal:
 
 @dataclass(frozen=True)
 class Solder:
-    """A solder whose flow range [C] is in the table."""
+    """One grade of a series: ``rank`` from 0 for the highest flow down; where it begins to melt and where it flows
+    [C], None where only the maker's sheet knows.
+    """
 
     key: str
-    flow_low_c: float
-    flow_high_c: float
+    title: str
+    series: str
+    rank: int
+    melts_c: float | None
+    flows_c: float | None
     source: str
+
+    def stays_below(self, earlier: Solder) -> bool:
+        """Whether it can be flowed beside a seam of ``earlier``: a lower grade, or that one melts above its flow."""
+        if earlier.series == self.series:
+            return earlier.rank < self.rank
+        return earlier.melts_c is not None and self.flows_c is not None and earlier.melts_c > self.flows_c
+
+    @property
+    def flow(self) -> str:
+        """Where it melts and flows, in words; empty where only the maker's sheet knows."""
+        if self.melts_c is None or self.flows_c is None:
+            return ""
+        return f"{self.melts_c:.0f} to {self.flows_c:.0f}"
 
 
 def _family(row: dict[str, Any]) -> Family:
@@ -86,9 +130,34 @@ def _family(row: dict[str, Any]) -> Family:
     return Family(**{**row, **lists})
 
 
+def _metal(row: dict[str, Any]) -> Metal:
+    bands = {name: (row[name][0], row[name][1]) for name in ("conductivity_w_mk", "conductivity_hot_w_mk")}
+    return Metal(**{**row, **bands})
+
+
+def _solders() -> Iterator[Solder]:
+    for row in rows("solders", "series"):
+        unknown = (None,) * len(row["grades"])
+        figures = zip(row["grades"], row.get("melts_c", unknown), row.get("flows_c", unknown), strict=True)
+        for rank, (grade, melts, flows) in enumerate(figures):
+            title = f"{row['title']} {grade}"
+            yield Solder(f"{row['key']}-{grade}", title, row["key"], rank, melts, flows, row["source"])
+
+
+def solder_key(text: str) -> str:
+    """The key of a solder as it was spelt before keys had hyphens ("14k yellow hard"), or as it is.
+
+    >>> solder_key("14k yellow hard"), solder_key("silver-hard")
+    ('gold-14k-yellow-hard', 'silver-hard')
+    """
+    known = {solder.title: key for key, solder in SOLDERS.items()}
+    return known.get(text, text.replace(" ", "-"))
+
+
 FAMILIES: dict[str, Family] = {row["key"]: _family(row) for row in rows("families")}
-METALS: dict[str, Metal] = {row["key"]: Metal(**row) for row in rows("metals")}
-SOLDERS: dict[str, Solder] = {row["key"]: Solder(**row) for row in rows("solders")}
+QUENCHES: dict[str, Quench] = {row["key"]: Quench(**row) for row in rows("quenches")}
+METALS: dict[str, Metal] = {row["key"]: _metal(row) for row in rows("metals")}
+SOLDERS: dict[str, Solder] = {solder.key: solder for solder in _solders()}
 BLADES: dict[str, float] = {row["key"]: row["kerf_mm"] for row in rows("blades")}
 
 MetalKey = name_of("metal", METALS, {metal.title: key for key, metal in METALS.items()})

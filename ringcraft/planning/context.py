@@ -115,6 +115,16 @@ def slope_of(stock: Stock) -> float:
     return (thick.neutral_mm - thin.neutral_mm) / (thick.thickness_mm - thin.thickness_mm)
 
 
+def area_power_of(stock: Stock) -> float:
+    """How a stock's area follows its thickness: area as thickness to this power, by a hair of difference [-].
+
+    >>> round(area_power_of(Stock(profile="square", thickness_mm=3.6)), 3)
+    2.0
+    """
+    thick, thin = section_of(stock), _slimmer(stock)
+    return math.log(thick.area_mm2 / thin.area_mm2) / math.log(thick.thickness_mm / thin.thickness_mm)
+
+
 def _slimmer(stock: Stock) -> Section:
     thin = replace(stock, thickness_mm=stock.thickness_mm * (1 - HAIR))
     if PROFILES[stock.profile].equal_sided:

@@ -9,7 +9,7 @@ from ringcraft.measure.sizes import SCALES, Scale
 from ringcraft.metals import BLADES
 from ringcraft.planning.context import LengthModel, RingContext
 from ringcraft.planning.rules import OWN, RULES
-from ringcraft.planning.terms import most_words
+from ringcraft.planning.terms import most_words, share_of_rings, share_words, too_large_share
 from ringcraft.planning.tolerance import Spread
 from ringcraft.units import INCH_MM, format_length
 
@@ -26,7 +26,11 @@ STEPS = {
 
 @dataclass(frozen=True)
 class FinishedSize:
-    """Where the ring closes, and between which inside diameters [mm] most rings do."""
+    """Where the ring closes, and between which inside diameters [mm] most rings do.
+
+    ``too_large`` is the chance that it closes larger than wanted; None in a plan that was kept before it was worked
+    out.
+    """
 
     inside_diameter_mm: float
     low_mm: float
@@ -36,6 +40,7 @@ class FinishedSize:
     high_text: str
     spread: Spread
     says: str
+    too_large: float | None = None
 
 
 @dataclass(frozen=True)
@@ -76,30 +81,53 @@ class Sensitivity:
 
 
 def rule_off_mm(context: RingContext, turn: LengthModel) -> float:
-    """How much inside circumference [mm] the chosen rule is off the neutral line."""
+    """How much inside circumference [mm] the chosen rule is off where rings close.
+
+    That is the neutral line, or the workshop's own record where it has one: its correction is what the neutral line
+    does not know.
+    """
+    if context.used.rule == OWN:
+        return 0.0
     return turn.adds(context.used.rule)[0] - turn.adds("centroid")[0]
 
 
-def finished_size_of(context: RingContext, turn: LengthModel, spread: Spread, beyond_mm: float) -> FinishedSize:
+def finished_size_of(
+    context: RingContext, turn: LengthModel, spread: Spread, beyond_mm: float, gives_mm: float = 0.0
+) -> FinishedSize:
     """Where a blank closes by the neutral line, whatever rule it was cut by.
 
-    ``beyond_mm`` is how much longer it is when closed than its chosen rule asks for (policy and rounding).
+    ``beyond_mm`` is how much longer it is when closed than its chosen rule asks for (policy and rounding), and
+    ``gives_mm`` how much of that the style itself asks for.
     """
     wanted = context.target
-    apart = beyond_mm / turn.cut_per_round + rule_off_mm(context, turn)
+    off = rule_off_mm(context, turn)
+    apart = beyond_mm / turn.times + off
     diameter = wanted.inside_mm + apart / math.pi
     reach = spread.bias_mm / math.pi
     low, high = diameter - reach, diameter + reach
     said = f"{most_words(context.used.scatter)} close between {wanted.told(low)} and {wanted.told(high)}"
-    if abs(apart) > 3 * spread.sd_mm:
-        deviation = ("long", "large") if apart > 0 else ("short", "small")
-        said = f"By its neutral line that is {context.length(abs(apart)):.1f mm} too {deviation[0]}: {deviation[1]}"
-    elif context.used.leave == "small":
-        said += f"; true it up to {wanted.told(wanted.inside_mm)}"
-    elif context.used.leave == "large":
-        said += f"; hardly any below {wanted.told(wanted.inside_mm)}"
+    if reach < 1e-6:
+        said = f"Half close above {wanted.told(diameter)}, half below"
+    said = _said(context, said, apart, off, gives_mm, spread)
     texts = (wanted.told(diameter), wanted.told(low), wanted.told(high))
-    return FinishedSize(diameter, low, high, *texts, spread, said + ".")
+    return FinishedSize(diameter, low, high, *texts, spread, said + ".", too_large_share(apart, spread))
+
+
+def _said(context: RingContext, range_: str, apart: float, off: float, gives: float, spread: Spread) -> str:
+    """What follows from where it closes: true of the rule, the policy and its chance."""
+    wanted = context.target.told(context.target.inside_mm)
+    large = too_large_share(apart, spread)
+    if abs(gives) > abs(off) and abs(apart) > 3 * spread.sd_mm:
+        return f"The pattern makes it {context.length(abs(gives)):.1f mm} {'longer' if gives > 0 else 'shorter'}"
+    if abs(off) > 0.02:
+        side, share = ("large", large) if apart > 0 else ("small", 1 - large)
+        far = f"{context.length(abs(apart)):.1f mm} round"
+        return f"{range_}: by the neutral line {share_of_rings(share)} too {side}, the middle one by {far}"
+    if context.used.leave == "small":
+        return f"{range_}, {share_words(spread.chance)} at most above {wanted}; true it up to that"
+    if context.used.leave == "large":
+        return f"{range_}, {share_words(spread.chance)} at most below {wanted}"
+    return range_
 
 
 def deviation(context: RingContext, closing: FinishedSize, key: str, title: str, round_mm: float, why: str) -> WhatIf:
@@ -115,8 +143,8 @@ def what_ifs(context: RingContext, turn: LengthModel, closing: FinishedSize) -> 
     join, gain, length = context.used.join, turn.thickness_gain * SLIP_MM, context.length
     much = f"{length(SLIP_MM):g}"
     out = [
-        deviation(context, closing, "thickness-high", f"t {much} too thick", gain, f"{length(gain):+.2f} round"),
-        deviation(context, closing, "thickness-low", f"t {much} too thin", -gain, f"{length(-gain):+.2f} round"),
+        deviation(context, closing, "thickness-high", f"t read {much} too thick", gain, f"{length(gain):+.2f} round"),
+        deviation(context, closing, "thickness-low", f"t read {much} too thin", -gain, f"{length(-gain):+.2f} round"),
     ]
     if join.saw_passes:
         kerf = BLADES[join.blade] * turn.round_per_kerf

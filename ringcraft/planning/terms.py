@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
+from statistics import NormalDist
 
 from ringcraft.metals import BLADES
 from ringcraft.planning.context import LengthModel, RingContext
 from ringcraft.planning.ledger import Term, round_for
 from ringcraft.planning.request import Used
-from ringcraft.planning.tolerance import Scatter
+from ringcraft.planning.tolerance import Scatter, Spread
 from ringcraft.sections import Section
 from ringcraft.units import lengths_in
 
@@ -64,24 +65,47 @@ def eaten_mm(terms: tuple[Term, ...]) -> float:
     return math.fsum(term.mm for term in terms if term.key in ("saw", "file", "trim"))
 
 
-def policy_terms(used: Used, bias_mm: float, so_far_mm: float) -> list[Term]:
-    """What the policy leaves off or adds, ``bias_mm`` of length to cut, and the rounding of the figure itself."""
-    out = []
-    if used.leave != "exact":
-        small = used.leave == "small"
-        share = share_words(used.scatter)
-        why = (
-            f"so that {share} closes too large: stretching is easy, shrinking dear"
-            if small
-            else f"so that {share} closes too small: taking out is one joint, adding two"
-        )
-        out.append(Term("leave", f"left {used.leave}", -bias_mm if small else bias_mm, why))
-        so_far_mm += out[-1].mm
-    return out + rounding_terms(used, so_far_mm, used.leave)
+def policy_term(used: Used, bias_mm: float, why: str) -> list[Term]:
+    """What the policy leaves off or adds, ``bias_mm`` of the length that goes round."""
+    if used.leave == "exact":
+        return []
+    return [Term("leave", f"left {used.leave}", -bias_mm if used.leave == "small" else bias_mm, why)]
 
 
-def rounding_terms(used: Used, so_far_mm: float, leave: str = "exact") -> list[Term]:
-    """The rounding of the figure itself, in the direction of the policy."""
+def policy_why(used: Used, rule_off_mm: float, spread: Spread) -> str:
+    """Why it is left small or large: the chance on the costly side, as the neutral line says it.
+
+    ``rule_off_mm`` is how much circumference the rule that it is cut by is off the neutral line.
+    """
+    small = used.leave == "small"
+    costly = "large" if small else "small"
+    reason = "stretching is easy, shrinking dear" if small else "taking out is one joint, adding two"
+    if abs(rule_off_mm) < 0.02:
+        return f"so that {share_of_rings(used.scatter.chance)} too {costly}: {reason}"
+    bias = -spread.bias_mm if small else spread.bias_mm
+    share = too_large_share(rule_off_mm + bias, spread)
+    real = share if small else 1 - share
+    return f"by its own reckoning; by the neutral line {share_of_rings(real)} too {costly}"
+
+
+def share_of_rings(chance: float) -> str:
+    """A chance as what rings do: one in ten closes, 97 in a hundred close."""
+    share = share_words(chance)
+    return f"{share} {'close' if share.endswith('in a hundred') and not share.startswith('fewer') else 'closes'}"
+
+
+def too_large_share(apart_mm: float, spread: Spread) -> float:
+    """The chance that a ring closes larger than wanted, where it should close ``apart_mm`` of circumference off."""
+    if spread.sd_mm <= 0:
+        return 1.0 if apart_mm > 0 else 0.0
+    return NormalDist().cdf(apart_mm / spread.sd_mm)
+
+
+def rounding_terms(used: Used, so_far_mm: float, leave: str = "exact", gives: float = 1.0) -> list[Term]:
+    """The rounding of the figure itself, in the direction of the policy.
+
+    ``gives`` is what a mm of the figure is worth in the ledger, where the metal is worked longer after it is cut.
+    """
     if used.round_to_mm <= 0:
         return []
     rounded = round_for(so_far_mm, used.round_to_mm, leave)
@@ -90,16 +114,26 @@ def rounding_terms(used: Used, so_far_mm: float, leave: str = "exact") -> list[T
         Term(
             "rounding",
             "rounding",
-            rounded - so_far_mm,
+            (rounded - so_far_mm) * gives,
             f"{how}, in steps of {lengths_in(used.units)(used.round_to_mm):g}",
         )
     ]
 
 
-def share_words(scatter: Scatter) -> str:
-    """The chance on the costly side in words."""
-    known = {0.05: "one in twenty", 0.1: "one in ten", 0.2: "one in five", 0.25: "one in four", 0.5: "one in two"}
-    return known.get(round(scatter.chance, 4), f"{100 * scatter.chance:.1f} in a hundred")
+_SHARES = {0.05: "one in twenty", 0.1: "one in ten", 0.2: "one in five", 0.25: "one in four", 0.5: "one in two"}
+
+
+def share_words(chance: float) -> str:
+    """A chance in words."""
+    known = _SHARES.get(round(chance, 4))
+    if known:
+        return known
+    if chance < 0.005:
+        return "hardly one in a thousand" if chance < 0.001 else "fewer than one in a hundred"
+    if chance > 0.995:
+        return "nearly every one"
+    hundred = 100 * chance
+    return f"{hundred:.1f} in a hundred" if hundred < 3 else f"{hundred:.0f} in a hundred"
 
 
 def most_words(scatter: Scatter) -> str:

@@ -2,15 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Mapping, Sequence
+from typing import Any
 
-from ringcraft.metals import BLADES
+from ringcraft.metals import BLADES, SOLDERS
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.context import RingContext
 from ringcraft.planning.finished_size import FinishedSize
 from ringcraft.planning.joints import Joint
 from ringcraft.planning.ledger import places_for
-from ringcraft.routes.facts import BlankFacts, BoughtFacts, Expected, Facts, JointFacts, RingFacts, StyleFacts
+from ringcraft.planning.rules import OWN
+from ringcraft.planning.sizing import Sizing
+from ringcraft.planning.terms import SQUARING_MM
+from ringcraft.routes.facts import (
+    BlankFacts,
+    BoughtFacts,
+    Fact,
+    Facts,
+    JointFacts,
+    RingFacts,
+    StageFacts,
+    StyleFacts,
+)
+from ringcraft.routes.pieces import Piece, stock_piece
 from ringcraft.routes.steps import finish_schedule
 from ringcraft.sections import PROFILES, Section
 from ringcraft.units import INCH_MARK, Length
@@ -19,6 +34,7 @@ STIFF_STRAIN = 0.08  # strain of the bend from which annealing is pressed for; o
 SHEAR_MM = 0.9  # sheet up to here is sheared; common practice, no published source
 TEETH_BLADE_MM = 0.5  # below this even fine blades have fewer than 2.5 teeth in the metal
 CONDUCTS_W_MK = 200.0  # from here a ring must be heated as a whole; our own reading of the craft
+SAME_MM = 0.002  # of inside diameter: one and the same size
 ROUNDNESS_MM = 0.05  # how round a band is before another is cut to go over it; our own judgement
 #: A chip of solder as benches cut it; common practice, no published source.
 CHIP = {"mm": "1 × 1 mm", "in": f"0.04{INCH_MARK} × 0.04{INCH_MARK}"}
@@ -54,63 +70,127 @@ def as_bought(context: RingContext, profile: str, thickness_mm: float, width_mm:
 
 
 def facts_of(
-    context: RingContext, blanks: Sequence[Blank], joints: Sequence[Joint], closing: FinishedSize, own: StyleFacts
+    context: RingContext,
+    blanks: Sequence[Blank],
+    joints: Sequence[Joint],
+    closing: FinishedSize,
+    sizing: Sizing,
+    own: StyleFacts,
+    textured: tuple[str, ...] = (),
+    stages: tuple[StageFacts, ...] = (),
+    over: Mapping[str, Mapping[str, Fact]] | None = None,
 ) -> Facts:
     """The facts of one ring."""
     roles: dict[str, tuple[str, ...]] = {}
     for blank in blanks:
         roles[blank.role] = (*roles.get(blank.role, ()), blank.name)
-    ring = _ring_facts(context, blanks, closing)
+    ring = RingFacts(**_metal_facts(context), **size_facts(context, closing, sizing), **_joining_facts(context))
     seams = {joint.key: _joint_facts(context, joint) for joint in joints}
     first = seams[joints[0].key] if joints else _no_joint(context)
+
+    def told(inside_mm: float) -> str:
+        wanted = abs(inside_mm - context.target.inside_mm) < SAME_MM
+        return context.target.text if wanted else context.target.told(inside_mm)
+
     return Facts(
         values={**ring.given(), **_blank_facts(context, blanks[0]).given(), **first.given(), **own.given()},
         papers=finish_schedule(context.metal, ring.wide),
+        told=told,
+        length=context.length,
+        textured=textured,
+        stages=stages,
+        over=over or {},
         blanks={blank.name: _blank_facts(context, blank) for blank in blanks},
         joints=seams,
         roles=roles,
     )
 
 
-def _ring_facts(context: RingContext, blanks: Sequence[Blank], closing: FinishedSize) -> RingFacts:
-    used, metal, family = context.used, context.metal, context.metal.of_family
-    size = Expected(context.target.inside_mm, context.target.text)
-    mass = sum(blank.mass_g * blank.count for blank in blanks)
-    conducts = metal.conductivity_w_mk >= CONDUCTS_W_MK
-    return RingFacts(
-        metal=metal.title,
-        mm=used.units,
-        blade=used.join.blade,
-        kerf=Length(BLADES[used.join.blade], used.units, ".2f"),
-        saw_times=times(used.join.saw_passes),
-        file_times=times(max(used.join.file_passes, 1)),
-        trim=context.length(used.join.trim_mm),
-        chip=CHIP[used.units],
-        roundness=context.length(ROUNDNESS_MM),
-        anneal_look=metal.anneal_look,
-        anneal_range=f"{metal.anneal_low_c:.0f} to {metal.anneal_high_c:.0f}",
-        quench=metal.quench,
-        fit_words=family.fit_words,
-        target=context.target.text,
-        closes=closing.text,
-        size=size,
-        size_round=size,
-        mass=Expected(mass, f"{mass:.2f}"),
-        trimmed=used.join.trim_mm > 0,
-        glare=family.glare,
-        sawn_joint=used.join.saw_passes > 0,
-        filed_joint=used.join.file_passes > 0 or used.join.saw_passes == 0,
-        fluxed=family.fluxed,
-        unfluxed=not family.fluxed,
-        conducts=conducts,
-        holds_heat=not conducts,
-        soft=family.soft,
-        wide=context.is_wide,
-        white_gold=family.plated,
-        left_small=used.leave == "small",
-        left_large=used.leave == "large",
-        left_exact=used.leave == "exact",
-    )
+def _metal_facts(context: RingContext) -> dict[str, Any]:
+    metal, family = context.metal, context.metal.of_family
+    conducts = metal.conductivity_hot_w_mk[1] >= CONDUCTS_W_MK
+    return {
+        "metal": metal.title,
+        "anneal_look": metal.anneal_look,
+        "anneal_range": f"{metal.anneal_low_c:.0f} to {metal.anneal_high_c:.0f}",
+        "quench": metal.quenching.annealed,
+        "quench_soldered": metal.quenching.soldered,
+        "quench_key": metal.quench,
+        "cool_op": metal.quenching.op,
+        "fit_words": family.fit_words,
+        "binding": family.binding,
+        "glare": family.glare,
+        "fluxed": family.fluxed,
+        "unfluxed": not family.fluxed,
+        "oxidises": metal.oxidises,
+        "conducts": conducts,
+        "holds_heat": not conducts,
+        "soft": family.soft,
+        "white_gold": family.plated,
+    }
+
+
+def size_facts(context: RingContext, closing: FinishedSize, sizing: Sizing) -> dict[str, Any]:
+    """The facts of where a band closes and of how it is brought to its size."""
+    left = sizing.by == "left"
+    kept = left and context.used.leave == "large" and closing.inside_diameter_mm > context.target.inside_mm
+    own = context.order.own_correction_mm if context.used.rule == OWN else None
+    much = context.length(abs(own or 0.0))
+    how = "shorter" if (own or 0.0) > 0 else "longer"
+    return {
+        "target": context.target.text,
+        "closes": closing.text,
+        "reads": closing.text,
+        "size_title": f"Leave it at {sizing.text}" if left else f"Bring it to {sizing.text}",
+        "size_text": sizing.text,
+        "size_words": sizing.says,
+        "size_by": sizing.by,
+        "size_mm": sizing.to_mm,
+        "to_size": not left or (sizing.text == context.target.text and not kept),
+        "not_to_size": left and sizing.text != context.target.text and not kept,
+        "kept_large": kept,
+        "own_mm": -(own or 0.0),
+        "own_words": f"Rings come out {much:.2f} {how} round here than the neutral line says: that is in the length.",
+        "own_rule": own is not None and abs(own) > 1e-9,
+        "wide": context.is_wide,
+    }
+
+
+def _joining_facts(context: RingContext) -> dict[str, Any]:
+    used, join = context.used, context.used.join
+    kerf = BLADES[join.blade]
+    return {
+        "mm": used.units,
+        "blade": join.blade,
+        "kerf": Length(kerf, used.units, ".2f"),
+        "saw_times": times(join.saw_passes),
+        "file_times": times(join.file_passes),
+        "trim": context.length(join.trim_mm),
+        "trim_mm": join.trim_mm,
+        "saw_mm": join.saw_passes * kerf,
+        "saw_passes": join.saw_passes,
+        "file_mm": join.file_passes * SQUARING_MM,
+        "file_passes": join.file_passes,
+        "chip": CHIP[used.units],
+        "roundness": context.length(ROUNDNESS_MM),
+        "trimmed": join.trim_mm > 0,
+        "sawn_joint": join.saw_passes > 0,
+        "filed_joint": join.file_passes > 0,
+        "untouched_joint": not join.saw_passes and not join.file_passes,
+    }
+
+
+def needs_mm(context: RingContext, blank: Blank) -> float:
+    """The least length of stock [mm] that a blank is cut from: itself, the cut beside its line, one end squared."""
+    return blank.cut_length_mm + BLADES[context.used.join.blade] + SQUARING_MM
+
+
+def start_of(context: RingContext, blanks: Sequence[Blank]) -> dict[str, Piece]:
+    """Every piece as the stock it is cut from, as measured."""
+    return {
+        blank.name: stock_piece(context.metal.key, blank.section, needs_mm(context, blank), blank.count)
+        for blank in blanks
+    }
 
 
 def _blank_facts(context: RingContext, blank: Blank) -> BlankFacts:
@@ -118,16 +198,23 @@ def _blank_facts(context: RingContext, blank: Blank) -> BlankFacts:
     sheared = section.flat and section.thickness_mm <= SHEAR_MM
     strain = bend_strain(section, context.target.inside_mm)
     cut = Length(blank.cut_length_mm, used.units, f".{places_for(used.round_to_mm)}f")
+    kept = blank.cut_length_mm - used.join.trim_mm
     return BlankFacts(
         **vars(as_bought(context, section.profile, section.thickness_mm, section.width_mm)),
         blank=blank.title,
+        piece=blank.name,
         stock=blank.stock,
         unit=blank.unit,
+        needs=Length(math.ceil(10 * needs_mm(context, blank)) / 10, used.units, ".1f"),
+        cut_mm=blank.cut_length_mm,
+        kept_mm=kept,
+        width_mm=blank.width_mm,
+        bend_strain=strain,
         thickness=Length(section.thickness_mm, used.units, ".2f"),
         cut=cut,
-        worked=cut,
-        file_back=Length(blank.cut_length_mm - used.join.trim_mm, used.units, cut.spec),
+        file_back=Length(kept, used.units, cut.spec),
         outside=Length(blank.outside_mm, used.units, ".2f"),
+        inside=Length(blank.outside_mm - 2 * section.thickness_mm, used.units, ".2f"),
         strain=f"{100 * strain:.0f}",
         count_words="" if blank.count == 1 else f", {blank.count} of them",
         waits=f"Planned until {blank.waits}." if blank.waits else "",
@@ -140,15 +227,20 @@ def _blank_facts(context: RingContext, blank: Blank) -> BlankFacts:
 
 
 def _no_joint(context: RingContext) -> JointFacts:
-    return JointFacts("", context.metal.solder, "", "", "°C", "one chip")
+    solder = SOLDERS[context.metal.solder]
+    return JointFacts("", "", solder.title, solder.key, "", "", "°C", "one chip", 1, False)
 
 
 def _joint_facts(context: RingContext, joint: Joint) -> JointFacts:
     return JointFacts(
         joint=joint.title,
-        solder=joint.solder,
+        joint_key=joint.key,
+        solder=joint.solder_title,
+        solder_key=joint.solder,
         flow_words=joint.says,
-        flow_figure=joint.flow or f"below {context.metal.solidus_c:.0f}",
+        flow_figure=f"{joint.flows_c:.0f}" if joint.flows_c else f"below {context.metal.solidus_c:.0f}",
         flow_unit="°C",
         chips="one chip" if joint.chips == 1 else f"{joint.chips} chips",
+        chips_n=joint.chips,
+        guarded=joint.guarded,
     )

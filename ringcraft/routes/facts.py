@@ -7,11 +7,11 @@ against. The names of every table are checked against these classes when the sty
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, fields, replace
 from functools import cached_property
 
-from ringcraft.units import Length
+from ringcraft.units import Length, LengthFormat
 
 
 @dataclass(frozen=True)
@@ -22,7 +22,8 @@ class Expected:
     text: str
 
 
-Fact = str | bool | Length | Expected
+#: Text, a yes or no, a length, a figure to hold a measure against, or a number that a deed is done with.
+Fact = str | bool | Length | Expected | float | int
 
 
 @dataclass(frozen=True)
@@ -66,16 +67,36 @@ class RingFacts(RouteFacts):
     anneal_look: str
     anneal_range: str
     quench: str
+    quench_soldered: str
+    cool_op: str
+    quench_key: str
     fit_words: str
+    binding: str
     target: str
     closes: str
-    size: Expected
-    size_round: Expected
-    mass: Expected
+    reads: str
+    size_title: str
+    size_text: str
+    size_words: str
+    size_by: str
+    size_mm: float
+    saw_mm: float
+    saw_passes: int
+    file_mm: float
+    file_passes: int
+    trim_mm: float
+    own_mm: float
+    own_words: str
     trimmed: bool
     glare: bool
     sawn_joint: bool
     filed_joint: bool
+    untouched_joint: bool
+    oxidises: bool
+    own_rule: bool
+    to_size: bool
+    not_to_size: bool
+    kept_large: bool
     fluxed: bool
     unfluxed: bool
     conducts: bool
@@ -83,9 +104,6 @@ class RingFacts(RouteFacts):
     soft: bool
     wide: bool
     white_gold: bool
-    left_small: bool
-    left_large: bool
-    left_exact: bool
 
 
 @dataclass(frozen=True)
@@ -93,13 +111,19 @@ class BlankFacts(BoughtFacts):
     """Facts of one piece to cut; of the first of them where a step is about the whole ring."""
 
     blank: str
+    piece: str
     stock: str
     unit: str
+    needs: Length
+    cut_mm: float
+    kept_mm: float
+    width_mm: float
+    bend_strain: float
     thickness: Length
     cut: Length
-    worked: Length
     file_back: Length
     outside: Length
+    inside: Length
     strain: str
     count_words: str
     waits: str
@@ -115,11 +139,15 @@ class JointFacts(RouteFacts):
     """Facts of one joint; of the first of them where a step names none."""
 
     joint: str
+    joint_key: str
     solder: str
+    solder_key: str
     flow_words: str
     flow_figure: str
     flow_unit: str
     chips: str
+    chips_n: int
+    guarded: bool
 
 
 @dataclass(frozen=True)
@@ -127,9 +155,36 @@ class PaperFacts(RouteFacts):
     """Facts of one paper or compound of the finish."""
 
     paper: str
+    paper_key: str
     paper_before: str
-    first_paper: bool
     later_paper: bool
+    first_plain: bool
+    paper_aside: bool
+    outside_too: bool
+    touched: bool
+
+
+@dataclass(frozen=True)
+class StageFacts(RouteFacts):
+    """Facts of one stage of rolling: how far it goes before the metal must be annealed."""
+
+    stage_t: Length
+    stage_w: Length
+    stage_length: Length
+    stage_grows: float
+    stage_strain: float
+    reduction: str
+    again: bool
+    more_follow: bool
+
+
+@dataclass(frozen=True)
+class HereFacts(RouteFacts):
+    """What the virtual bench says of the piece at a step: what a measure there is held against."""
+
+    size_here: Expected
+    mass_here: Expected
+    length_here: Expected
 
 
 @dataclass(frozen=True)
@@ -141,21 +196,28 @@ class StyleFacts(RouteFacts):
 class Facts:
     """All facts of a case by name, with those of each blank and of each joint, which lie over the ring's own.
 
-    ``roles`` says which blanks a role has, in order; ``papers`` are the papers and compounds of the finish.
+    ``roles`` says which blanks a role has, in order; ``papers`` are the papers and compounds of the finish, ``told``
+    tells an inside diameter [mm] on the finger's scale. ``textured`` are the faces that see no paper, ``stages``
+    those of rolling; ``over`` is what lies over the ring's own facts for one blank.
     """
 
     values: Mapping[str, Fact]
     papers: tuple[str, ...]
+    told: Callable[[float], str]
+    length: LengthFormat
+    textured: tuple[str, ...] = ()
+    stages: tuple[StageFacts, ...] = ()
+    over: Mapping[str, Mapping[str, Fact]] = field(default_factory=dict)
     blanks: Mapping[str, BlankFacts] = field(default_factory=dict)
     joints: Mapping[str, JointFacts] = field(default_factory=dict)
     roles: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
     def on(self, blank: str = "", joint: str = "") -> Facts:
-        """These facts with those of a blank and of a joint over them."""
+        """These facts with those of a blank and of a joint over them; ``own``: the joint that is called as it is."""
         if not blank and not joint:
             return self
-        over = self.blanks[blank].given() if blank else {}
-        seam = self.joints[joint].given() if joint else {}
+        over = {**self.blanks[blank].given(), **self.over.get(blank, {})} if blank else {}
+        seam = self.joints[blank if joint == "own" else joint].given() if joint else {}
         return self.with_(over | seam)
 
     def with_(self, more: Mapping[str, Fact]) -> Facts:
@@ -175,6 +237,15 @@ class Facts:
     def bare(self) -> Mapping[str, str]:
         """The same with each length as the figure alone, for where its unit stands beside it."""
         return {name: word.bare if isinstance(word, Length) else word for name, word in self.words.items()}
+
+    def number(self, name: str) -> float:
+        """The number that a deed is done with: a length in mm."""
+        value = self.values[name]
+        if isinstance(value, Length):
+            return value.mm
+        if isinstance(value, (bool, str, Expected)):
+            raise TypeError(f"{name} is no number")
+        return value
 
     def expected(self, name: str) -> Expected:
         """The figure that a measure is held against."""

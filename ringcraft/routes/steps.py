@@ -4,12 +4,26 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
 from typing import Any
 
 from ringcraft.metals import Metal
-from ringcraft.routes.facts import BlankFacts, Facts, JointFacts, PaperFacts, RingFacts, StyleFacts
+from ringcraft.routes.deeds import Deed
+from ringcraft.routes.doing import Doing, check_deeds
+from ringcraft.routes.facts import (
+    BlankFacts,
+    Expected,
+    Facts,
+    HereFacts,
+    JointFacts,
+    PaperFacts,
+    RingFacts,
+    StageFacts,
+    StyleFacts,
+)
+from ringcraft.routes.pieces import Piece, state_words
 from ringcraft.tables import record, rows
 from ringcraft.units import fill, placeholders
 
@@ -17,6 +31,8 @@ STATIONS = ("measure", "cut", "anneal", "form", "join", "pickle", "round", "fini
 MEASURES = {row["key"]: row for row in rows("measures")}
 CAUTIONS: dict[str, str] = {row["key"]: row["text"] for row in rows("cautions")}
 _LINES = ("do", "check")
+_MORE = {"finish": PaperFacts.names(), "stages": StageFacts.names()}
+_STRIP, _OPEN, _CLOSED = "strip", "open", "closed"
 
 
 @dataclass(frozen=True)
@@ -36,7 +52,8 @@ class Step:
 
     ``torch`` steps can share one lighting; ``becomes`` names the shape after it: open or closed.
     ``figure`` is the one figure that leads at this step, with its ``unit``; ``blank`` is the piece it is about,
-    where a ring has more than one.
+    where a ring has more than one. ``does`` is what it does in data, ``after`` how every piece stands after it and
+    ``comes`` in words how they come to it; an older plan knows neither.
     """
 
     key: str
@@ -53,36 +70,137 @@ class Step:
     figure: str
     unit: str
     blank: str
+    does: tuple[Deed, ...]
+    after: Mapping[str, Piece]
+    comes: str
 
 
-def route(table: str, facts: Facts) -> tuple[Step, ...]:
-    """The steps of ``tables/routes/<table>.toml`` for this case, in order.
+@dataclass(frozen=True)
+class _Listed:
+    """A row of a route for one case: its key, its facts, the piece it is about."""
+
+    row: Mapping[str, Any]
+    key: str
+    facts: Facts
+    blank: str
+
+
+def route(table: str, facts: Facts, start: Mapping[str, Piece], titles: Mapping[str, str]) -> tuple[Step, ...]:
+    """The steps of ``tables/routes/<table>.toml`` for this case, in order, worked on the virtual bench.
 
     A step with ``use`` is that of the shared ``tables/steps.toml``, with what the style says over it; ``blank`` and
     ``joint`` fill it with the facts of one. Steps in a row with the same ``each`` are worked blank by blank: all of
-    them for the first blank of the role, then for the next, which is cut from the first as measured.
+    them for the first blank of the role, then for the next, which is cut from the first as measured. Raises
+    UnmetNeedError at a step that cannot be done as the pieces stand.
     """
-    steps: list[Step] = []
+    doing, main, steps = Doing(start), next(iter(start)), []
+    for one in _cases(table, facts):
+        blank = doing.name(one.blank) if one.blank else ""
+        comes = state_words(doing.pieces, start, titles, facts.length, blank)
+        before = doing.named(main)
+        about = one.row.get("piece", one.blank or main)
+        does = doing.do(one.key, one.row.get("does", ()), one.facts, about)
+        asks: tuple[MeasureAsk, ...] = ()
+        if "measure" in one.row:
+            asks = _asks(one, one.facts.with_(_here(doing.named(about), doing.pieces, one.facts).given()))
+        steps.append(_step(one, asks, does, doing, comes, _becomes(before, doing.named(main))))
+    return tuple(steps)
+
+
+def _cases(table: str, facts: Facts) -> Iterator[_Listed]:
+    local: dict[tuple[str, str], Facts] = {}
     for role, group in itertools.groupby(_listed(table), key=lambda row: str(row.get("each", ""))):
         block = list(group)
         for name in facts.roles.get(role, ()) if role else ("",):
             for row in block:
-                steps += _steps(row, name or row.get("blank", ""), facts)
-    return tuple(steps)
+                at = (name or row.get("blank", ""), row.get("joint", ""))
+                if at not in local:
+                    local[at] = facts.on(*at)
+                yield from _of_row(row, at[0], local[at])
 
 
+@cache
 def _listed(table: str) -> list[dict[str, Any]]:
-    return [_merged(row) for row in record(f"routes/{table}")["step"]]
+    return [_merged(one) for row in record(f"routes/{table}")["step"] for one in _unfolded(row)]
+
+
+def _unfolded(row: Mapping[str, Any]) -> Iterator[dict[str, Any]]:
+    """A row that names a block is one row for each of the block's steps, what it says said over all of them."""
+    if "block" not in row:
+        yield dict(row)
+        return
+    over = {name: value for name, value in row.items() if name not in ("block", "more_do_of")}
+    for step in next(block["steps"] for block in rows("steps", "block") if block["key"] == row["block"]):
+        more = row.get("more_do_of", {}).get(step)
+        yield {"use": step, **over, **({"more_do": more} if more else {})}
+
+
+def _of_row(row: Mapping[str, Any], blank: str, local: Facts) -> Iterator[_Listed]:
+    """What one row of a route comes to: nothing, a step, or one for each paper or stage."""
+    if not all(local.holds(when) for when in row["whens"]):
+        return
+    if row.get("repeat") == "finish":
+        yield from _papers(row, local, blank)
+    elif row.get("repeat") == "stages":
+        for n, stage in enumerate(local.stages, start=1):
+            yield _Listed(row, row["key"] if n == 1 else f"{row['key']}-{n}", local.with_(stage.given()), blank)
+    else:
+        yield _Listed(row, f"{row['key']}-{blank}" if blank else row["key"], local, blank)
+
+
+def _papers(row: Mapping[str, Any], facts: Facts, blank: str) -> Iterator[_Listed]:
+    before = ""
+    for paper in facts.papers:
+        aside, is_paper = "outside" in facts.textured, "paper" in paper
+        given = PaperFacts(
+            paper=_upper(paper),
+            paper_key=paper,
+            paper_before=before,
+            later_paper=bool(before),
+            first_plain=not before and not aside,
+            paper_aside=aside and is_paper,
+            outside_too=not aside or not is_paper,
+            touched=aside and not is_paper,
+        )
+        key = "finish-" + re.sub(r"[^a-z0-9]+", "-", paper.lower()).strip("-")
+        yield _Listed(row, key, facts.with_(given.given()), blank)
+        before = paper
+
+
+def _upper(text: str) -> str:
+    return text[0].upper() + text[1:]
+
+
+def _here(piece: Piece, pieces: Mapping[str, Piece], facts: Facts) -> HereFacts:
+    """What is measured at a step is held against the piece as it stands there."""
+    inside = piece.inside_mm
+    mass = sum(one.mass_g * one.count for one in pieces.values())
+    return HereFacts(
+        size_here=Expected(inside, facts.told(inside)),
+        mass_here=Expected(mass, f"{mass:.2f}"),
+        length_here=Expected(piece.length_mm, f"{facts.length(piece.length_mm):.2f}"),
+    )
+
+
+def _shape_class(piece: Piece) -> str:
+    if piece.shape == "strip":
+        return _STRIP
+    return _CLOSED if piece.shut else _OPEN
+
+
+def _becomes(before: Piece, after: Piece) -> str:
+    now = _shape_class(after)
+    return "" if now in (_shape_class(before), _STRIP) else now
 
 
 def check_route(table: str, own: type[StyleFacts]) -> None:
     """Check every name that a route's table asks for against the facts there are; raises LookupError at the first
-    placeholder, condition, expectation, measure or caution that nothing gives.
+    placeholder, condition, expectation, measure, caution, op or field of an op that nothing gives.
     """
-    known = {**RingFacts.names(), **BlankFacts.names(), **JointFacts.names(), **own.names()}
+    known = {**RingFacts.names(), **BlankFacts.names(), **JointFacts.names(), **HereFacts.names(), **own.names()}
     for row in _listed(table):
-        names = {**known, **PaperFacts.names()} if row.get("repeat") == "finish" else known
-        for name, kinds in _asked(row):
+        names = {**known, **_MORE.get(row.get("repeat", ""), {})}
+        for name, kinds in (*_asked(row), *check_deeds(row.get("does", ()))):
             if not any(kind in names.get(name, "") for kind in kinds):
                 raise LookupError(f"routes/{table}.toml, step {row['key']}: no {' or '.join(kinds)} is called {name}")
 
@@ -90,7 +208,7 @@ def check_route(table: str, own: type[StyleFacts]) -> None:
 def _asked(row: Mapping[str, Any]) -> Iterator[tuple[str, tuple[str, ...]]]:
     """Every name that a row asks the facts for, with the types it can be."""
     texts = [str(row.get(name, "")) for name in ("title", "figure", "unit")]
-    conditions = [row.get("when")]
+    conditions = list(row["whens"])
     for line in itertools.chain(*(row.get(name, ()) for name in _LINES), row.get("caution", ())):
         if isinstance(line, str):
             texts.append(line)
@@ -99,33 +217,33 @@ def _asked(row: Mapping[str, Any]) -> Iterator[tuple[str, tuple[str, ...]]]:
             conditions.append(line["when"])
     for text in texts:
         yield from ((name, ("str", "Length")) for name in placeholders(text))
-    yield from ((when, ("bool",)) for when in conditions if when is not None)
+    yield from ((when, ("bool",)) for when in conditions)
     for key in row.get("measure", ()):
-        yield MEASURES[key]["expect"], ("Length", "Expected")
+        if MEASURES[key]["expect"]:
+            yield MEASURES[key]["expect"], ("Length", "Expected")
     for line in row.get("caution", ()):
         CAUTIONS[line if isinstance(line, str) else line["key"]]
 
 
-def _steps(row: Mapping[str, Any], blank: str, facts: Facts) -> list[Step]:
-    """What one row of a route comes to: nothing, a step, or one for each paper."""
-    local = facts.on(blank, row.get("joint", ""))
-    if not local.holds(row.get("when")):
-        return []
-    if row.get("repeat") == "finish":
-        return _finish_steps(row, local)
-    return [_step(row, f"{row['key']}-{blank}" if blank else row["key"], local, blank)]
-
-
 def _merged(row: Mapping[str, Any]) -> dict[str, Any]:
-    """A style's step laid over the shared one it uses; ``more_do`` and the like are added behind."""
+    """A style's step laid over the shared one it uses; ``more_do`` and the like are added behind.
+
+    What must hold for either must hold for both. A step about one blank of several says which in its title.
+    """
     if "use" not in row:
-        return dict(row)
+        return {**row, "whens": _conditions(row)}
     shared = next(step for step in rows("steps", "step") if step["key"] == row["use"])
     merged = {**shared, **{name: value for name, value in row.items() if not name.startswith("more_")}}
-    for name in ("do", "check", "caution", "measure"):
+    for name in ("do", "check", "caution", "measure", "does"):
         if f"more_{name}" in row:
             merged[name] = [*merged.get(name, ()), *row[f"more_{name}"]]
-    return merged
+    if ("each" in row or "blank" in row) and "title" not in row:
+        merged["title"] += ", {blank}"
+    return {**merged, "whens": [*_conditions(shared), *_conditions(row)]}
+
+
+def _conditions(row: Mapping[str, Any]) -> list[str]:
+    return [row["when"]] if "when" in row else []
 
 
 def finish_schedule(metal: Metal, wide: bool) -> tuple[str, ...]:
@@ -133,34 +251,29 @@ def finish_schedule(metal: Metal, wide: bool) -> tuple[str, ...]:
     return metal.of_family.wide_papers if wide else metal.of_family.papers
 
 
-def _finish_steps(row: Mapping[str, Any], facts: Facts) -> list[Step]:
-    out, before = [], ""
-    for paper in facts.papers:
-        local = PaperFacts(paper[0].upper() + paper[1:], before, not before, bool(before))
-        key = "finish-" + re.sub(r"[^a-z0-9]+", "-", paper.lower()).strip("-")
-        out.append(_step(row, key, facts.with_(local.given())))
-        before = paper
-    return out
-
-
-def _step(row: Mapping[str, Any], key: str, facts: Facts, blank: str = "") -> Step:
-    words = facts.words
-    bare = facts.bare
+def _step(
+    one: _Listed, asks: tuple[MeasureAsk, ...], does: Sequence[Deed], doing: Doing, comes: str, becomes: str
+) -> Step:
+    row, facts = one.row, one.facts
+    words, bare = facts.words, facts.bare
     return Step(
-        key=key,
+        key=one.key,
         station=row["station"],
         title=fill(row["title"], words),
         do=_lines(row.get("do", ()), facts),
         check=_lines(row.get("check", ()), facts),
-        caution=tuple(_cautions(row.get("caution", ()), facts)),
+        caution=(*_cautions(row.get("caution", ()), facts), *(CAUTIONS[key] for key in doing.cautions)),
         hands_min=float(row.get("hands_min", 0)),
         wait_min=float(row.get("wait_min", 0)),
-        measure=tuple(_ask(measure, facts, blank) for measure in row.get("measure", ())),
+        measure=asks,
         torch=bool(row.get("torch", False)),
-        becomes="" if blank else row.get("becomes", ""),
+        becomes=becomes,
         figure=fill(row.get("figure", ""), bare),
         unit=fill(row.get("unit", ""), bare),
-        blank=blank,
+        blank=one.blank,
+        does=tuple(does),
+        after=doing.pieces,
+        comes=comes,
     )
 
 
@@ -180,8 +293,15 @@ def _said(line: Any, facts: Facts) -> bool:
     return isinstance(line, str) or facts.holds(line["when"])
 
 
+def _asks(one: _Listed, facts: Facts) -> tuple[MeasureAsk, ...]:
+    return tuple(_ask(key, facts, one.blank) for key in one.row["measure"])
+
+
 def _ask(key: str, facts: Facts, blank: str) -> MeasureAsk:
     row = MEASURES[key]
-    expected = facts.expected(row["expect"])
     title = f"{row['title']}, {facts.values['blank']}" if blank else row["title"]
-    return MeasureAsk(f"{key}@{blank}" if blank else key, title, row["kind"], expected.value, expected.text)
+    named = f"{key}@{blank}" if blank else key
+    if not row["expect"]:
+        return MeasureAsk(named, title, row["kind"], None, "")
+    expected = facts.expected(row["expect"])
+    return MeasureAsk(named, title, row["kind"], expected.value, expected.text)

@@ -74,6 +74,8 @@ class AdjustableFacts(StyleFacts):
     smallest: str
     largest: str
     waisted: bool
+    first_overlap: Length
+    waist_mm3: float
 
 
 def plan_adjustable(order: AdjustableRequest) -> AdjustablePlan:
@@ -90,10 +92,11 @@ def plan_adjustable(order: AdjustableRequest) -> AdjustablePlan:
     made = _range(context, order.overlap_mm, waist)
     told = context.target.told
     inner, thick = context.target.inside_mm / 2, context.section.thickness_mm
+    blank = _blank(order, sized, waist)
     return assemble(
         STYLE,
         sized,
-        [_blank(order, sized, waist)],
+        [blank],
         Told(
             title="adjustable ring",
             ring=drawing(list(rings.overlapped(inner, thick, order.overlap_mm / (inner + thick)))),
@@ -115,6 +118,13 @@ def plan_adjustable(order: AdjustableRequest) -> AdjustablePlan:
                 smallest=told(made.smallest_mm),
                 largest=told(made.largest_mm),
                 waisted=waist < context.section.width_mm,
+                first_overlap=Length(
+                    sized.closed_mm - math.pi * (made.formed_first_mm + 2 * context.section.neutral_mm),
+                    context.used.units,
+                    ".1f",
+                ),
+                waist_mm3=(context.section.area_mm2 * blank.cut_length_mm - blank.volume_mm3)
+                * (1 - context.used.join.trim_mm / blank.cut_length_mm),
             ),
             plus_mm=order.overlap_mm,
         ),
@@ -135,11 +145,24 @@ def _blank(order: AdjustableRequest, sized: Sized, waist: float) -> Blank:
 
 
 def _figures(context: RingContext, made: Adjustable) -> tuple[Figure, ...]:
-    worn, least = (f"{context.length(mm):g mm}" for mm in (MOST_WORN_MM, LEAST_OVERLAP_MM))
+    most = max(MOST_WORN_MM, made.overlap_mm)
+    worn, least = (f"{context.length(mm):g mm}" for mm in (most, min(LEAST_OVERLAP_MM, made.overlap_mm)))
     told = context.target.told
     return (
-        Figure("smallest", "worn from", made.smallest_mm, told(made.smallest_mm), f"closed until {worn} lie over"),
-        Figure("largest", "to", made.largest_mm, told(made.largest_mm), f"{least} still lie over"),
+        Figure(
+            "smallest",
+            "worn from",
+            made.smallest_mm,
+            told(made.smallest_mm),
+            f"closed until {worn} lie over" if most > made.overlap_mm else "as it was made",
+        ),
+        Figure(
+            "largest",
+            "to",
+            made.largest_mm,
+            told(made.largest_mm),
+            f"{least} still lie over" if made.overlap_mm > LEAST_OVERLAP_MM else f"as it was made: {least} lie over",
+        ),
     )
 
 
@@ -203,5 +226,6 @@ STYLE = Style(
     ),
     closes=False,
     joined=False,
+    sizing="let-out",
     facts=AdjustableFacts,
 )

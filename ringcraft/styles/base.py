@@ -8,6 +8,7 @@ from typing import Any, Generic, Literal, TypeVar
 
 from ringcraft.planning.finished_size import FinishedSize, RuleView, Sensitivity, WhatIf
 from ringcraft.planning.request import Used
+from ringcraft.planning.sizing import Can
 from ringcraft.planning.target_size import GaugeUsed, WideAdvice
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.sections import Section, Stock
@@ -74,6 +75,16 @@ class Choices:
     rows: tuple[Choice, ...]
 
 
+@dataclass(frozen=True)
+class FinishedRing:
+    """The ring that is promised: its inside diameter [mm] and size, and how it comes to it from where it closes."""
+
+    inside_diameter_mm: float
+    text: str
+    by: str
+    says: str
+
+
 @dataclass(frozen=True, kw_only=True)
 class RingPlan(WorkPlan):
     """The answer to an order of a ring to make: blanks with their ledgers, where it closes, what to do."""
@@ -87,6 +98,7 @@ class RingPlan(WorkPlan):
     rules: tuple[RuleView, ...]
     sensitivity: Sensitivity
     closing: FinishedSize
+    finished: FinishedRing | None
     taper: Taper
     gauge: GaugeUsed | None
     wide: WideAdvice | None
@@ -186,7 +198,8 @@ class Style(Generic[P]):
     ``first`` is the stock that a new order begins with, ``stock_says`` how the sentence comes to it, ``profiles``
     what it can be made from (empty: all). ``overrides_from_measures`` says which measure takes the place of which
     field of the order, as dotted paths; ``{n}`` stands for the place in a list, as in the blank's name. ``closes`` is
-    false for a ring that nothing ever closes. ``facts`` are what its route's lines can say beside every ring's.
+    false for a ring that nothing ever closes; ``sizing`` is how it can be brought to its size. ``facts`` are what its
+    route's lines can say beside every ring's.
     """
 
     key: str
@@ -204,6 +217,7 @@ class Style(Generic[P]):
     overrides_from_measures: Mapping[str, str] = field(default_factory=dict)
     closes: bool = True
     joined: bool = True
+    sizing: Can = "stretch"
     facts: type[StyleFacts] = StyleFacts
 
 

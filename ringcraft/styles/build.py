@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
@@ -19,23 +19,36 @@ from ringcraft.planning.finished_size import (
     FinishedSize,
     WhatIf,
     finished_size_of,
+    rule_off_mm,
     rule_views,
     sensitivity_of,
+    sizes_text,
     what_ifs,
 )
 from ringcraft.planning.joints import Joint, Seam, joints_of
 from ringcraft.planning.ledger import Term, total
 from ringcraft.planning.request import RingRequest
+from ringcraft.planning.rules import RULES
+from ringcraft.planning.sizing import HAIR_MM, Can, sizing_of
 from ringcraft.planning.target_size import TargetSize
-from ringcraft.planning.terms import eaten_mm, joint_terms, policy_terms, round_terms, rounding_terms
+from ringcraft.planning.terms import (
+    eaten_mm,
+    joint_terms,
+    policy_term,
+    policy_why,
+    round_terms,
+    rounding_terms,
+)
 from ringcraft.planning.tolerance import Spread, spread_of
-from ringcraft.routes.building import facts_of, times
-from ringcraft.routes.facts import StyleFacts
+from ringcraft.routes.building import facts_of, start_of, times
+from ringcraft.routes.facts import Fact, StageFacts, StyleFacts
+from ringcraft.routes.pieces import Piece
 from ringcraft.routes.steps import route
 from ringcraft.sections import PROFILES
 from ringcraft.styles.base import (
     Choices,
     Figure,
+    FinishedRing,
     MetalView,
     OwnFields,
     RingPlan,
@@ -51,11 +64,24 @@ NOTHING = StyleFacts()
 
 
 @dataclass(frozen=True)
+class Growth:
+    """What working the blank after it is cut gives back: the ledger's line for it, and how much of the length does not
+    grow [mm].
+    """
+
+    key: str
+    title: str
+    why: str
+    stays_mm: float = 0.0
+
+
+@dataclass(frozen=True)
 class Sized:
     """The size step of a plan: the ledger of the blank that sets the size, and where it closes.
 
     ``cut_mm`` is the sum of the terms, ``exact_mm`` its length before joint and policy, ``formed_mm`` what the ring
-    keeps along its neutral line.
+    keeps along its neutral line by its rule; ``closed_mm`` is how long it really is when it is closed, ``grows_mm``
+    how much of that came of working it after it was cut.
     """
 
     context: RingContext
@@ -64,7 +90,18 @@ class Sized:
     cut_mm: float
     exact_mm: float
     formed_mm: float
+    closed_mm: float
+    grows_mm: float
     closing: FinishedSize
+
+    @property
+    def eaten_mm(self) -> float:
+        """What saw, file and trim take [mm]."""
+        return eaten_mm(self.terms)
+
+    def inside_mm(self, can: Can = "plain") -> float:
+        """The inside diameter [mm] it will have once it is brought to its size."""
+        return sizing_of(self.context, self.closing, can).to_mm
 
     def draw(self, spec: BlankSpec = PLAIN) -> Blank:
         """The drawing step: the blank itself, with what was made for its length."""
@@ -87,6 +124,12 @@ class Told:
     fit_table: Choices | None = None
     facts: StyleFacts = NOTHING
     plus_mm: float = 0.0
+    as_closed: str = ""
+    sizing: Can | None = None
+    textured: tuple[str, ...] = ()
+    stages: tuple[StageFacts, ...] = ()
+    over: Mapping[str, Mapping[str, Fact]] | None = None
+    start: Mapping[str, Piece] | None = None
 
 
 def check_profile(order: RingRequest, profiles: tuple[str, ...], why: str) -> None:
@@ -110,25 +153,40 @@ def size(
     *,
     formed_mm: float | None = None,
     gives_mm: float = 0.0,
+    grows: Growth | None = None,
     spread: Spread | None = None,
 ) -> Sized:
-    """The blank that sets the size: once round, what the style adds, the joint, the policy, the rounding.
+    """The blank that sets the size: once round, what the style adds, the joint, the policy, the rounding, the growth.
 
     ``formed_mm`` is what the ring keeps along its neutral line, where that is not the sum before the joint;
-    ``gives_mm`` is what of the style's own terms makes the ring larger than asked for.
+    ``gives_mm`` is what of the style's own terms makes the ring larger than asked for. Policy and rounding stand in
+    the ledger as what they come to in the ring; a blank that is worked longer after it is cut grows by ``grows``.
     """
+    used, ratio = context.used, turn.cut_per_formed
     terms = [*round_terms(context, turn), *more]
     exact = math.fsum(term.mm for term in terms)
-    terms += joint_terms(context.used)
-    saws = context.used.join.saw_passes
     if spread is None:
-        spread = spread_of(context.used.scatter, turn.thickness_gain, 1 / turn.cut_per_round, saws, context.length)
-    so_far = math.fsum(term.mm for term in terms)
-    terms += policy_terms(context.used, spread.bias_mm * turn.cut_per_round, so_far)
+        spread = spread_of(
+            used.scatter, turn.thickness_gain, 1 / turn.cut_per_round, used.join.saw_passes, context.length
+        )
+    why = policy_why(used, rule_off_mm(context, turn), spread) if used.leave != "exact" else ""
+    policy = policy_term(used, spread.bias_mm * turn.times, why)
+    joint = joint_terms(used)
+    eaten = math.fsum(term.mm for term in joint)
+    stays = grows.stays_mm if grows else 0.0
+    grown = exact + math.fsum(term.mm for term in policy) - stays
+    rounding = rounding_terms(used, stays + eaten + grown * ratio, used.leave, 1 / ratio)
+    grown += math.fsum(term.mm for term in rounding)
+    terms += [*joint, *policy, *rounding]
+    if grows:
+        terms.append(Term(grows.key, grows.title, -grown * (1 - ratio), grows.why))
     cut = total(tuple(terms))
-    beyond = cut - eaten_mm(tuple(terms)) - exact + gives_mm
-    closing = finished_size_of(context, turn, spread, beyond)
-    return Sized(context, turn, tuple(terms), cut, exact, exact if formed_mm is None else formed_mm, closing)
+    closed = stays + grown
+    closing = finished_size_of(context, turn, spread, closed - exact + gives_mm, gives_mm)
+    return Sized(
+        context, turn, tuple(terms), cut, exact, exact if formed_mm is None else formed_mm, closed,
+        grown * (1 - ratio), closing,
+    )  # fmt: skip
 
 
 def side_blank(context: RingContext, terms: Sequence[Term], spec: BlankSpec, *, joined: bool = True) -> Blank:
@@ -151,9 +209,17 @@ def assemble(
     context, turn, closing = sized.context, sized.turn, sized.closing
     wanted, metal = context.target, context.metal
     if joints is None:
-        joints = (Seam("joint", "the joint", context.section.width_mm),) if style.joined else ()
+        joints = (
+            (Seam("joint", "the joint", context.section.width_mm, area_mm2=context.section.area_mm2),)
+            if style.joined
+            else ()
+        )
     seams: tuple[Joint, ...] = joints_of(metal, joints)
     views = rule_views(context, turn, told.plus_mm)
+    sizing = sizing_of(context, closing, told.sizing or style.sizing, told.as_closed)
+    start = dict(told.start) if told.start else start_of(context, blanks)
+    facts = facts_of(context, blanks, seams, closing, sizing, told.facts, told.textured, told.stages, told.over)
+    titles = {blank.name: blank.title for blank in blanks} | {"ring": "ring", "finished": "finished ring"}
     if type(told.facts) is not style.facts:
         raise TypeError(f"{style.key} tells its route {type(told.facts).__name__}, not {style.facts.__name__}")
     return style.answer(
@@ -181,13 +247,27 @@ def assemble(
         thumbs=tuple(told.thumbs),
         fit_table=told.fit_table,
         what_if=(*told.deviations, *what_ifs(context, turn, closing)),
-        warnings=tuple(told.warnings),
+        warnings=(*told.warnings, *_rule_warning(context, turn, closing)),
         ring=told.ring or round_ring(context),
         across=told.across,
-        route=route(style.route, facts_of(context, blanks, seams, closing, told.facts)),
+        finished=FinishedRing(sizing.to_mm, sizing.text, sizing.by, sizing.says),
+        start=start,
+        route=route(style.route, facts, start, titles),
         engine=__version__,
         **(vars(own) if own else {}),
     )
+
+
+def _rule_warning(context: RingContext, turn: LengthModel, closing: FinishedSize) -> tuple[str, ...]:
+    """What a rule that is off the neutral line makes of this stock, where it is more than a mandrel reads."""
+    off = rule_off_mm(context, turn)
+    if abs(off) <= HAIR_MM:
+        return ()
+    title = RULES[context.used.rule].title
+    scale = context.target.scale
+    far = sizes_text(off / scale.circumference_per_size_mm, scale)
+    said = f"By the {title} this stock is cut {context.length(abs(off)):.2f mm} too {'long' if off > 0 else 'short'}"
+    return (f"{said} for its neutral line: {far}. It closes at {closing.text}.",)
 
 
 def round_ring(context: RingContext) -> Drawing:

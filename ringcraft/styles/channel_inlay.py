@@ -71,6 +71,7 @@ class ChannelInlayFacts(StyleFacts):
     depth: Length
     walls: str
     channels: str
+    middle_walls: bool
 
 
 def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
@@ -79,10 +80,10 @@ def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
     context = ring_context(order, STYLE.leave)
     walls = section_of(order.outer_stock, "outer_stock")
     width = _channel_width(order, context.section, walls)
-    planned = context.target.inside_mm + 2 * context.section.thickness_mm
+    sized = size(context, length_model(context))
+    planned = sized.inside_mm() + 2 * context.section.thickness_mm
     inside = inner_band(planned, order.inner_measured_od_mm)
     under = inside.outside_mm
-    sized = size(context, length_model(context))
     inner = sized.draw(BlankSpec(name="inner", title="inner band", role="inner", outside_mm=planned))
     outside = under + order.fit_mm + 2 * walls.thickness_mm
     spec = BlankSpec(
@@ -126,12 +127,15 @@ def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
                 depth=Length(walls.thickness_mm, context.used.units, ".2f"),
                 walls=str(order.outer_count),
                 channels=str(len(channels)),
+                middle_walls=order.outer_count > 2,
             ),
+            sizing="plain",
         ),
         ChannelInlayFields(channels=channels, inlay_mm3=holds_mm3),
         joints=(
-            Seam("inner", "the joint of the inner band", context.section.width_mm, 1),
-            Seam("outer", "the walls to the inner band", math.pi * under * order.outer_count, 2),
+            Seam("inner", "the joint of the inner band", context.section.width_mm, 1, context.section.area_mm2),
+            Seam("walls", "the joint of each wall", walls.width_mm, 1, walls.area_mm2),
+            Seam("outer", "the walls to the inner band", math.pi * under, 2, lines=order.outer_count),
             Seam("holes", "what is left open", HOLES_MM, 3),
         ),
     )

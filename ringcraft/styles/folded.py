@@ -9,13 +9,14 @@ from typing import Literal
 from ringcraft.drawing.blanks import along
 from ringcraft.drawing.shapes import Line
 from ringcraft.errors import OutOfRangeError
-from ringcraft.planning.blank import BlankSpec
+from ringcraft.planning.blank import Blank, BlankSpec
 from ringcraft.planning.context import LengthModel, RingContext, length_model, ring_context
 from ringcraft.planning.finished_size import deviation
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.request import RingRequest
-from ringcraft.routes.building import as_bought
+from ringcraft.routes.building import SHEAR_MM, TEETH_BLADE_MM, as_bought, needs_mm
 from ringcraft.routes.facts import BoughtFacts, StyleFacts
+from ringcraft.routes.pieces import Piece, stock_piece
 from ringcraft.schema import Count, PositiveMm, name_of, request
 from ringcraft.sections import Stock, section_of
 from ringcraft.styles.base import FieldSpec, Option, OwnFields, RingPlan, Style
@@ -23,6 +24,8 @@ from ringcraft.styles.build import Told, assemble, check_flat, length_figure, si
 from ringcraft.units import Length
 
 MOST_LAYERS = 6
+FOLD_STRAIN = 0.5  # of each half of a fold: flat on itself the outer skin doubles, t / (2 x t/2); bending theory
+EDGE_MM = 0.5  # of sheet beside the line; our own judgement
 WAYS = {"folded": "folded over", "doubled": "laid one on another"}
 WayKey = name_of("way to double it", WAYS)
 
@@ -70,6 +73,12 @@ class FoldedFacts(BoughtFacts, StyleFacts):
     folds: str
     folded: bool
     doubled: bool
+    sheared_blank: bool
+    sawn_blank: bool
+    thin: bool
+    alike: int
+    fold_strain: float
+    section_width: Length
 
 
 def sheet_width_mm(width_mm: float, thickness_mm: float, layers: int) -> float:
@@ -104,7 +113,7 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
     made = _folded(order, section.width_mm, total)
     several = order.doubling == "doubled"
     sized = size(context, turn)
-    wide = section.width_mm if several else made.sheet_width_mm
+    wide = made.sheet_width_mm
     spec = BlankSpec(
         width_mm=wide,
         area_mm2=one * wide,
@@ -113,10 +122,11 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
     )
     forgotten = -2 * math.pi * 0.5 * one
     length = context.length
+    blank = sized.draw(spec)
     return assemble(
         STYLE,
         sized,
-        [sized.draw(spec)],
+        [blank],
         Told(
             title=f"band of {layers} layers",
             figures=(
@@ -141,13 +151,29 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
                 folds=", ".join(f"{length(mm):.2f}" for mm in made.fold_lines_mm),
                 folded=not several,
                 doubled=several,
+                sheared_blank=one <= SHEAR_MM,
+                sawn_blank=one > SHEAR_MM,
+                thin=one < TEETH_BLADE_MM,
+                alike=layers if several else 1,
+                fold_strain=FOLD_STRAIN,
+                section_width=Length(section.width_mm, context.used.units, ".2f"),
             ),
+            start={"band": _sheet(order, context, blank, spec)},
         ),
         FoldedFields(folded=made),
         joints=(
-            Seam("layers", "the layers together", sized.exact_mm, 1),
-            Seam("joint", "the joint", section.width_mm, 2),
+            Seam("layers", "the layers together", sized.exact_mm, 1, lines=layers - 1),
+            Seam("joint", "the joint", section.width_mm, 2, area_mm2=section.area_mm2),
         ),
+    )
+
+
+def _sheet(order: FoldedRequest, context: RingContext, blank: Blank, spec: BlankSpec) -> Piece:
+    """The sheet as it comes: one layer thick, a little wider than it is cut."""
+    one = section_of(replace(order.stock, width_mm=spec.width_mm))
+    piece = stock_piece(context.metal.key, one, needs_mm(context, blank), spec.count)
+    return replace(
+        piece, width_mm=piece.width_mm + EDGE_MM, volume_mm3=piece.volume_mm3 * (1 + EDGE_MM / piece.width_mm)
     )
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from ringcraft.drawing import rings
@@ -17,7 +17,9 @@ from ringcraft.planning.inner_band import inner_band
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
+from ringcraft.routes.building import needs_mm, start_of
 from ringcraft.routes.facts import StyleFacts
+from ringcraft.routes.pieces import Piece, stock_piece
 from ringcraft.schema import PositiveMm, request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
 from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, OwnFields, RingPlan, Style
@@ -32,7 +34,8 @@ PLATE_OVER_MM = 0.5  # of the plate over the walls on each side, filed flush lat
 class HollowSignetRequest(RingRequest):
     """The order of a hollow signet: the top's width across the hand and its rise over the inner band [mm].
 
-    ``outer_stock`` and ``plate_stock`` are the inner band's own where they are not given.
+    ``outer_stock`` and ``plate_stock`` are the inner band's own where they are not given; ``top_measured_mm`` is the
+    top over both walls as it came out, which the plate is cut from.
     """
 
     style: Literal["hollow-signet"] = "hollow-signet"
@@ -41,6 +44,7 @@ class HollowSignetRequest(RingRequest):
     outer_stock: Stock | None = None
     plate_stock: Stock | None = None
     inner_measured_od_mm: PositiveMm | None = None
+    top_measured_mm: PositiveMm | None = None
 
 
 @dataclass(frozen=True)
@@ -74,6 +78,10 @@ class HollowSignetFacts(StyleFacts):
     leaves: str
     top: Length
     rise: Length
+    top_over: Length
+    plate_width: Length
+    over: Length
+    over_mm3: float
 
 
 def wrap_of(neutral_radius_mm: float, top_width_mm: float, corner_height_mm: float) -> Wrap:
@@ -95,16 +103,20 @@ def plan_hollow_signet(order: HollowSignetRequest) -> HollowSignetPlan:
     context = ring_context(order, STYLE.leave)
     outer = _flat(order.outer_stock or order.stock, "outer_stock")
     plate = _flat(order.plate_stock or order.stock, "plate_stock")
-    planned = context.target.inside_mm + 2 * context.section.thickness_mm
+    sized = size(context, length_model(context))
+    planned = sized.inside_mm() + 2 * context.section.thickness_mm
     inside = inner_band(planned, order.inner_measured_od_mm)
     under = inside.outside_mm
     wrap = _wrap(order, under, outer)
-    sized = size(context, length_model(context))
     inner = sized.draw(BlankSpec(name="inner", title="inner band", role="inner", outside_mm=planned))
     waits = inside.waits("the inner band")
     strip_, top = _outer(order, context, under, outer, wrap, waits), _plate(order, context, outer, plate)
     inner_formed = math.pi * (context.target.inside_mm + context.section.thickness_mm)
     wide, leaves = context.section.width_mm, math.degrees(wrap.leaves_at)
+
+    def two(mm: float) -> Length:
+        return Length(mm, context.used.units, ".2f")
+
     low, high = (f"{context.length(mm):g}" for mm in (THUMB_MM - 0.5, THUMB_MM + 0.5))
     return assemble(
         STYLE,
@@ -122,16 +134,22 @@ def plan_hollow_signet(order: HollowSignetRequest) -> HollowSignetPlan:
             thumbs=(thumb(context, f"outer is inner + {low} to {high}", inner_formed + THUMB_MM, wrap.length_mm),),
             says=(f"Cut the inner band first: the others follow its outside. It closes at {sized.closing.text}.",),
             facts=HollowSignetFacts(
-                flank=Length(wrap.flank_mm, context.used.units, ".2f"),
+                flank=two(wrap.flank_mm),
                 leaves=f"{leaves:.0f}",
                 top=context.length(order.top_width_mm),
                 rise=context.length(order.rise_mm),
+                top_over=two(_top_over(order, outer)),
+                plate_width=two(top.width_mm),
+                over=context.length(PLATE_OVER_MM),
+                over_mm3=_over_mm3(order, context, outer, plate, top),
             ),
+            sizing="plain",
+            start=start_of(context, (inner, strip_)) | {"plate": _plate_stock(context, plate, top)},
         ),
         HollowSignetFields(flank_mm=wrap.flank_mm),
         joints=(
-            Seam("inner", "the joint of the inner band", wide, 1),
-            Seam("outer", "the outer strip to the inner band", 2 * under * (math.pi - wrap.leaves_at), 2),
+            Seam("inner", "the joint of the inner band", wide, 1, context.section.area_mm2),
+            Seam("outer", "the outer strip to the inner band", under * (math.pi - wrap.leaves_at), 2, lines=2),
             Seam("plate", "the top plate", 2 * (order.top_width_mm + wide), 3),
         ),
     )
@@ -191,13 +209,20 @@ def _outer(
     return side_blank(context, terms, spec, joined=False)
 
 
+def _top_terms(order: HollowSignetRequest, context: RingContext, outer: Section) -> list[Term]:
+    if order.top_measured_mm is not None:
+        return [Term("top", "the top, over both walls", order.top_measured_mm, "as measured")]
+    half = f"half of {context.length(outer.thickness_mm):g} on either side"
+    return [
+        Term("top", "width of the top", order.top_width_mm, "corner to corner, along the strip's neutral line"),
+        Term("walls", "the walls", outer.thickness_mm, half),
+    ]
+
+
 def _plate(order: HollowSignetRequest, context: RingContext, outer: Section, plate: Section) -> Blank:
     wide = max(context.section.width_mm, outer.width_mm) + 2 * PLATE_OVER_MM
     terms = [
-        Term("top", "width of the top", order.top_width_mm, "corner to corner, along the strip's neutral line"),
-        Term(
-            "walls", "the walls", outer.thickness_mm, f"half of {context.length(outer.thickness_mm):g} on either side"
-        ),
+        *_top_terms(order, context, outer),
         Term("over", "to file flush", 2 * PLATE_OVER_MM, f"{context.length(PLATE_OVER_MM):g} over each side"),
     ]
     spec = BlankSpec(
@@ -205,11 +230,30 @@ def _plate(order: HollowSignetRequest, context: RingContext, outer: Section, pla
         title="top plate",
         role="plate",
         section=plate,
-        waits="the top is filed level",
+        waits="" if order.top_measured_mm is not None else "the top is measured",
         width_mm=wide,
         area_mm2=wide * plate.thickness_mm,
     )
     return side_blank(context, terms, spec, joined=False)
+
+
+def _top_over(order: HollowSignetRequest, outer: Section) -> float:
+    """The top over both walls [mm], as planned: corner to corner along the neutral line and half a wall each side."""
+    return order.top_width_mm + outer.thickness_mm
+
+
+def _over_mm3(order: HollowSignetRequest, context: RingContext, outer: Section, plate: Section, top: Blank) -> float:
+    """What of the plate [mm3] stands over the walls and is filed off."""
+    across = order.top_measured_mm or _top_over(order, outer)
+    along = max(context.section.width_mm, outer.width_mm)
+    return (top.cut_length_mm * top.width_mm - across * along) * plate.thickness_mm
+
+
+def _plate_stock(context: RingContext, plate: Section, top: Blank) -> Piece:
+    """The sheet that the plate is cut from: a little wider than it."""
+    piece = stock_piece(context.metal.key, plate, needs_mm(context, top))
+    wide = top.width_mm + PLATE_OVER_MM
+    return replace(piece, width_mm=wide, volume_mm3=piece.length_mm * wide * plate.thickness_mm)
 
 
 def _ring(order: HollowSignetRequest, context: RingContext, under: float, outer: Section, plate: Section) -> Drawing:
@@ -256,6 +300,8 @@ STYLE = Style(
         "outside": "inner_measured_od_mm",
         "stock-thickness@outer": "outer_stock.thickness_mm",
         "stock-width@outer": "outer_stock.width_mm",
+        "stock-thickness@plate": "plate_stock.thickness_mm",
+        "top-opening": "top_measured_mm",
     },
     aliases=("signet",),
     words=(

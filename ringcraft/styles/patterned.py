@@ -17,6 +17,7 @@ from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.terms import eaten_mm
 from ringcraft.routes.facts import StyleFacts
+from ringcraft.routes.pieces import TEXTURED, Faces, Piece, stock_piece
 from ringcraft.schema import Mm, PositiveMm, Whole, name_of, request
 from ringcraft.sections import Stock
 from ringcraft.styles.base import (
@@ -92,6 +93,13 @@ class PatternedFacts(StyleFacts):
     error: Length
     whole: bool
     misses: bool
+    joint_takes: Length
+    half_joint: Length
+    eaten: bool
+    not_eaten: bool
+    whole_eaten: bool
+    whole_exact: bool
+    needs: Length
 
 
 def plan_patterned(order: PatternedRequest) -> PatternedPlan:
@@ -124,6 +132,7 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
     fits = _fits(order, context, turn, count)
     spare, pieces = _offcut(sized.cut_mm, pitch)
     error = 0.0 if whole else _error(sized, pitch)
+    takes = sized.eaten_mm - context.used.join.trim_mm
     return assemble(
         STYLE,
         sized,
@@ -144,10 +153,25 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
                 error=Length(abs(error), context.used.units, ".2f"),
                 whole=whole,
                 misses=abs(error) > 0.05,
+                joint_takes=Length(takes, context.used.units, ".2f"),
+                half_joint=Length(takes / 2, context.used.units, ".2f"),
+                eaten=takes > 0,
+                not_eaten=takes == 0,
+                whole_eaten=whole and takes > 0,
+                whole_exact=whole and takes == 0,
+                needs=Length(pieces * pitch, context.used.units, ".1f"),
             ),
+            as_closed=f"{count} whole repeats make it {sized.closing.text}: leave it there." if whole else "",
+            textured=("outside",),
+            start={"band": _piece_of_repeats(context, pieces * pitch)},
         ),
         PatternedFields(repeats=count, repeat_error_mm=error, fits=fits, offcut_mm=spare, from_repeats=pieces),
     )
+
+
+def _piece_of_repeats(context: RingContext, length_mm: float) -> Piece:
+    """The strip as bought: its outside is patterned already."""
+    return replace(stock_piece(context.metal.key, context.section, length_mm), faces=Faces(outside=TEXTURED))
 
 
 def _count(order: PatternedRequest, context: RingContext, around: float) -> int:

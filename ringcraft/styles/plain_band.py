@@ -42,6 +42,7 @@ STYLE = Style(
     answer=PlainBandPlan,
     leave="small",
     route="plain-band",
+    sizing="plain",
     first=Stock(profile="half-round", width_mm=4.0, thickness_mm=1.8),
     aliases=("band", "plain"),
     overrides_from_measures=STOCK_OVERRIDES,

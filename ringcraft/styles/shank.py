@@ -11,6 +11,7 @@ from ringcraft.drawing.blanks import along
 from ringcraft.drawing.shapes import Line, drawing
 from ringcraft.errors import OutOfRangeError, UnreadableError
 from ringcraft.measure.sizes import SCALES
+from ringcraft.metals import BLADES
 from ringcraft.planning.blank import Blank, BlankSpec, cut_words
 from ringcraft.planning.context import RingContext, length_model, ring_context
 from ringcraft.planning.joints import Seam
@@ -24,6 +25,9 @@ from ringcraft.styles.build import Sized, Told, assemble, length_figure, says_of
 from ringcraft.units import Length
 
 WIDEST_TURN = math.radians(120)  # of the round that a top may take; beyond it the shank does not hold it
+FLATTEN_STRAIN = 0.3  # of an end hammered flat; our own judgement
+SPREAD_STRAIN = 0.2  # of a prong bent aside; our own judgement
+LEAST_PRONG_MM = 0.3  # narrower, a prong breaks as it is spread; our own judgement
 SMALL_FIRST_SIZES = 2  # US sizes smaller that it is bent first; common practice, no published source
 ENDS = {"plain": "plain ends", "split": "ends split in thirds"}
 EndsKey = name_of("kind of end", ENDS)
@@ -74,12 +78,18 @@ class ShankFacts(StyleFacts):
     opening: Length
     first: str
     near: str
-    third: Length
-    two_thirds: Length
+    first_line: Length
+    second_line: Length
+    prong: Length
     split: Length
     closed: bool
     open: bool
     is_split: bool
+    flatten_ends: bool
+    flatten_strain: float
+    spread_strain: float
+    beyond_mm: float
+    slots_mm3: float
 
 
 def plan_shank(order: ShankRequest) -> ShankPlan:
@@ -113,13 +123,14 @@ def plan_shank(order: ShankRequest) -> ShankPlan:
             figures=() if closed else _figures(context, opening),
             says=(says_of(context, sized.closing.text) if closed else opened,),
             facts=_facts(order, context, opening, closed),
+            sizing=None if closed else "left",
             plus_mm=-opening.gap_mm,
         ),
         ShankFields(shank=opening),
         joints=(
-            Seam("joint", "the joint", context.section.width_mm)
+            Seam("joint", "the joint", context.section.width_mm, area_mm2=context.section.area_mm2)
             if closed
-            else Seam("ends", "the ends to the top", 2 * wide),
+            else Seam("ends", "the ends to the top", wide, area_mm2=2 * context.section.area_mm2, lines=2),
         ),
     )
 
@@ -128,6 +139,14 @@ def _blank(order: ShankRequest, sized: Sized, opening: Opening) -> Blank:
     """The strip, its end marked by the gap it leaves; with ends to split, the lines to saw along."""
     context, cut = sized.context, sized.cut_mm
     split = order.ends == "split"
+    if split and opening.gap_mm == 0:
+        raise UnreadableError("ends", "A closed shank has no ends to split.", "Leave it open, or its ends plain.")
+    prong = thirds(context.section.width_mm, BLADES[context.used.join.blade])[0]
+    if split and prong < LEAST_PRONG_MM:
+        raise OutOfRangeError(
+            "ends", "Prongs of {prong:.2f} hold nothing.", "Stock at least {wide:.1f mm} wide.", prong=prong,
+            wide=3 * LEAST_PRONG_MM + 2 * BLADES[context.used.join.blade],
+        )  # fmt: skip
     if split and order.split_mm > cut / 3:
         raise OutOfRangeError(
             "split_mm", "The prongs would meet at the back.", "At most {most:.1f mm}.", most=cut / 3
@@ -139,17 +158,25 @@ def _blank(order: ShankRequest, sized: Sized, opening: Opening) -> Blank:
 def _facts(order: ShankRequest, context: RingContext, opening: Opening, closed: bool) -> ShankFacts:
     told, units = context.target.told, context.used.units
     inside, wide, step = context.target.inside_mm, context.section.width_mm, SCALES["us"].step_mm
+    split, kerf = order.ends == "split", BLADES[context.used.join.blade]
+    prong, lines = thirds(wide, kerf)
     return ShankFacts(
         gap=Length(opening.gap_mm, units, ".2f"),
         opening=Length(opening.inside_mm, units, ".2f"),
         first=told(inside - SMALL_FIRST_SIZES * step),
         near=told(inside - step / 2),
-        third=Length(wide / 3, units, ".2f"),
-        two_thirds=Length(2 * wide / 3, units, ".2f"),
+        first_line=Length(lines[0], units, ".2f"),
+        second_line=Length(lines[1], units, ".2f"),
+        prong=Length(prong, units, ".2f"),
         split=context.length(order.split_mm),
         closed=closed,
         open=not closed,
-        is_split=order.ends == "split",
+        is_split=split,
+        flatten_ends=split and not context.section.flat,
+        flatten_strain=FLATTEN_STRAIN,
+        spread_strain=SPREAD_STRAIN,
+        beyond_mm=-opening.gap_mm,
+        slots_mm3=4 * kerf * order.split_mm * context.section.area_mm2 / wide if split else 0.0,
     )
 
 
@@ -182,10 +209,23 @@ def _gap_mark(context: RingContext, opening: Opening, cut: float) -> Mark:
     return Mark("cut", cut, cut_words(context.used, cut), handle)
 
 
+def thirds(width_mm: float, kerf_mm: float) -> tuple[float, tuple[float, float]]:
+    """Three prongs of one width: how wide each stays [mm], and where the blade's middle runs from one edge [mm].
+
+    prong = (w - 2 kerf) / 3, lines at prong + kerf/2 and 2 prong + 3 kerf/2. Source: plane geometry.
+
+    >>> prong, lines = thirds(5.0, 0.25)
+    >>> round(prong, 3), [round(y, 3) for y in lines]
+    (1.5, [1.625, 3.375])
+    """
+    prong = (width_mm - 2 * kerf_mm) / 3
+    return prong, (prong + kerf_mm / 2, 2 * prong + 1.5 * kerf_mm)
+
+
 def _thirds(order: ShankRequest, context: RingContext, cut: float) -> list[Line]:
     out = []
-    for i, share in enumerate((1, 2), start=1):
-        y = context.section.width_mm * share / 3
+    lines = thirds(context.section.width_mm, BLADES[context.used.join.blade])[1]
+    for i, y in enumerate(lines, start=1):
         out.append(along(f"split-left-{i}", "saw", y, 0, order.split_mm))
         out.append(along(f"split-right-{i}", "saw", y, cut - order.split_mm, cut))
     return out

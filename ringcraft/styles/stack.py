@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from ringcraft.drawing import rings
@@ -16,8 +16,11 @@ from ringcraft.planning.context import RingContext, length_model, ring_context, 
 from ringcraft.planning.inner_band import InnerBand, inner_band
 from ringcraft.planning.joints import CLOSE_C, Joint, Seam, joints_of
 from ringcraft.planning.request import RingRequest
+from ringcraft.planning.sizing import sizing_of
 from ringcraft.planning.terms import over_terms
+from ringcraft.routes.building import size_facts, start_of
 from ringcraft.routes.facts import StyleFacts
+from ringcraft.routes.pieces import Faces, Piece, stock_piece
 from ringcraft.schema import PositiveMm, SignedMm, name_of, request
 from ringcraft.sections import Section, Stock, section_of
 from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, Option, OwnFields, PartSpec, RingPlan, Style
@@ -90,8 +93,8 @@ def plan_stack(order: StackRequest) -> StackPlan:
 
 def _sleeves(order: StackRequest) -> StackPlan:
     context = ring_context(order, STYLE.leave)
-    inner_od = context.target.inside_mm + 2 * context.section.thickness_mm
     sized = size(context, length_model(context))
+    inner_od = sized.inside_mm() + 2 * context.section.thickness_mm
     inner = sized.draw(BlankSpec(name="inner", title="inner band", role="inner", outside_mm=inner_od))
     under = inner_band(inner_od, order.inner_measured_od_mm)
     blanks, unders, shapes = [inner], [], [rings.band(context.target.inside_mm / 2, under.outside_mm / 2)]
@@ -120,6 +123,7 @@ def _sleeves(order: StackRequest) -> StackPlan:
             figures=_sleeve_figures(context, unders, total),
             thumbs=(thumb(context, "the finger's length again", sized.formed_mm, blanks[1].formed_length_mm, over),),
             facts=StackFacts(margin="", sleeves=True, sandwich=False),
+            sizing="plain",
         ),
         StackFields(under=tuple(unders)),
         joints=_sleeve_seams(blanks, unders),
@@ -142,9 +146,16 @@ def _sleeve(context: RingContext, order: StackRequest, i: int, under: InnerBand,
 
 
 def _sleeve_seams(blanks: list[Blank], unders: list[InnerBand]) -> list[Seam]:
-    seams = [Seam(blank.name, f"the joint of the {blank.title}", blank.section.width_mm, 1) for blank in blanks]
     around = sum(2 * math.pi * under.outside_mm for under in unders)
-    return [*seams, Seam("together", "the bands to one another", around, 2)]
+    return [*_joints(blanks), Seam("together", "the bands to one another", around, 2)]
+
+
+def _joints(blanks: list[Blank]) -> list[Seam]:
+    """Each band's own joint, in the first heat."""
+    return [
+        Seam(blank.name, f"the joint of the {blank.title}", blank.section.width_mm, 1, blank.section.area_mm2)
+        for blank in blanks
+    ]
 
 
 def _sleeve_figures(context: RingContext, unders: list[InnerBand], total: float) -> tuple[Figure, ...]:
@@ -178,39 +189,52 @@ def _sandwich(order: StackRequest) -> StackPlan:
             raise UnreadableError(f"outer.{i}.fit_mm", said, "Leave it out.")
     sections = [section_of(layer.stock, f"outer.{i}.stock") for i, layer in enumerate(order.outer)]
     finished = section_of(order.stock)
-    context = ring_context(order, STYLE.leave, sections[0], slope_of(order.outer[0].stock))
-    sized = size(context, length_model(context))
-    blanks = [_flank(sized, 1)]
-    for i, (section, layer) in enumerate(zip(sections[1:], order.outer[1:], strict=True), start=2):
-        # the same finger and the same policy: they must close alike, on either side of the same ring
+    # the finished ring's own size is the target: what a wide band wears tighter is in it already
+    other, order = METALS[order.finished_metal], replace(order, wide=False)
+    flanks = []
+    for layer, section in zip(order.outer, sections, strict=True):
         like = ring_context(order, STYLE.leave, section, slope_of(layer.stock))
-        blanks.append(_flank(size(like, length_model(like)), i))
-    metal = METALS[order.finished_metal]
+        flanks.append(size(like, length_model(like)))
+    sized, context = flanks[0], flanks[0].context
+    blanks = [_flank(flank, n) for n, flank in enumerate(flanks, start=1)]
     around = math.pi * (context.target.inside_mm + finished.thickness_mm)
-    seams = [Seam(blank.name, f"the joint of {blank.title}", blank.section.width_mm, 1) for blank in blanks]
+    seams = _joints(blanks)
     seams.append(Seam("together", "the bands to the finished ring", around * len(blanks), 2))
     solder = joints_of(context.metal, seams)[-1]
     inner = context.target.inside_mm / 2
     thickest = max([finished, *sections], key=lambda section: section.thickness_mm)
     wide = finished.width_mm + sum(section.width_mm for section in sections)
     tighter = "along the finger: it will wear tighter"
-    margin = _margin_words(metal.title, metal.solidus_c, solder)
+    margin = _margin_words(other.title, other.solidus_c, solder)
     return assemble(
         STYLE,
         sized,
         blanks,
         Told(
-            title=f"{len(blanks)} bands beside a finished ring",
-            summary=f"{context.metal.title} beside {metal.title}",
+            title=f"{len(blanks)} band{'s' if len(blanks) > 1 else ''} beside a finished ring",
+            summary=f"{context.metal.title} beside {other.title}",
             ring=drawing([rings.band(inner, inner + thickest.thickness_mm)]),
             across=_beside(finished, sections),
             figures=(length_figure(context, "wide", "wide in all", wide, ".2f", tighter),),
-            warnings=_melting(metal.title, metal.solidus_c, solder),
+            warnings=_melting(other.title, other.solidus_c, solder),
             facts=StackFacts(margin=margin, sleeves=False, sandwich=True),
+            sizing="plain",
+            start=start_of(context, blanks) | {"finished": _finished(order, context, finished)},
+            over={
+                blank.name: size_facts(flank.context, flank.closing, sizing_of(flank.context, flank.closing, "plain"))
+                for blank, flank in zip(blanks, flanks, strict=True)
+            },
         ),
         StackFields(under=()),
         joints=seams,
     )
+
+
+def _finished(order: StackRequest, context: RingContext, section: Section) -> Piece:
+    """The finished ring as it comes: round at the size, of its own metal."""
+    around = math.pi * (context.target.inside_mm + 2 * section.neutral_mm)
+    piece = stock_piece(order.finished_metal or order.metal, section, around)
+    return piece.with_(shape="round", faces=Faces(*("finished",) * 3))
 
 
 def _flank(sized: Sized, n: int) -> Blank:
@@ -222,21 +246,24 @@ def _flank(sized: Sized, n: int) -> Blank:
 
 
 def _margin_words(title: str, solidus_c: float, solder: Joint) -> str:
-    if solder.flow_high_c is None:
+    if solder.flows_c is None:
         return f"The finished {title} begins to melt at {solidus_c:.0f} °C: the solder's sheet must say well below."
-    margin = solidus_c - solder.flow_high_c
-    return f"The finished {title} begins to melt at {solidus_c:.0f} °C, {margin:.0f} above the {solder.solder}."
+    margin = solidus_c - solder.flows_c
+    return (
+        f"The finished {title} begins to melt at {solidus_c:.0f} °C, {margin:.0f} above where the "
+        f"{solder.solder_title} flows."
+    )
 
 
 def _melting(title: str, solidus_c: float, solder: Joint) -> tuple[str, ...]:
     """Refuse a solder that flows where the finished ring melts; warn where it comes near or nobody knows."""
-    if solder.flow_high_c is None:
+    if solder.flows_c is None:
         return (_margin_words(title, solidus_c, solder),)
-    margin = solidus_c - solder.flow_high_c
+    margin = solidus_c - solder.flows_c
     if margin <= 0:
         raise ImpossibleSectionError(
             "finished_metal",
-            f"{title} begins to melt at {solidus_c:.0f} °C, the {solder.solder} flows at {solder.flow_high_c:.0f}.",
+            f"{title} begins to melt at {solidus_c:.0f} °C, the {solder.solder_title} flows at {solder.flows_c:.0f}.",
             "Use bands whose solder flows well below, or rivet them.",
         )
     return (_margin_words(title, solidus_c, solder) + " Watch it.",) if margin < CLOSE_C else ()

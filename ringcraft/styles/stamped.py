@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 import unicodedata
 from dataclasses import dataclass
 from typing import Annotated, Literal
@@ -28,11 +29,13 @@ GAP_SHARE = 0.4  # of the letter's height, between two lines; our own judgement
 EDGE_MM = 0.4  # of plain metal above and below the letters; our own judgement
 LEAST_LETTER_MM = 0.5  # smaller punches are not made; our own judgement
 MOST_LINES, LONGEST_LINE = 4, 60
+STAMP_STRAIN = 0.3  # of the skin round a letter; our own judgement
+_BREAK = re.compile(r"(?<!\d)/|/(?!\d)")  # a stroke begins a new line, but not within a date
 
 
 def _lines(value: object) -> object:
     if isinstance(value, str):
-        value = value.split("/") if "/" in value and "\n" not in value else value.splitlines()
+        value = value.splitlines() if "\n" in value else _BREAK.split(value)
     if not isinstance(value, (list, tuple)) or not all(isinstance(line, str) for line in value):
         raise UnreadableError("", "What is stamped is text, a line each.", "Such as: MARA.")
     lines = [" ".join(line.split()) for line in value]
@@ -111,6 +114,8 @@ class StampedFacts(StyleFacts):
     clear: Length
     first_char: str
     last_char: str
+    right_to_left: bool
+    stamp_strain: float
 
 
 def plan_stamped(order: StampedRequest) -> StampedPlan:
@@ -150,10 +155,31 @@ def plan_stamped(order: StampedRequest) -> StampedPlan:
                 clear=length(order.clear_mm),
                 first_char=min(letters, key=lambda mark: mark.strike).char,
                 last_char=max(letters, key=lambda mark: mark.strike).char,
+                right_to_left=any(_runs_left(line) for line in order.lines),
+                stamp_strain=STAMP_STRAIN,
             ),
+            textured=("outside",),
         ),
         StampedFields(marks=letters, pitch_mm=pitch, needs_mm=needs),
     )
+
+
+def _runs_left(line: str) -> bool:
+    """Whether a line is read from right to left: its first letter says so (Unicode bidirectional algorithm, P2)."""
+    kinds = (unicodedata.bidirectional(char) for char in line)
+    return next((kind for kind in kinds if kind in ("L", "R", "AL")), "L") != "L"
+
+
+def _as_seen(line: str) -> str:
+    """A line in the order it stands in, from the left: what is read from the right is turned, its figures are not.
+
+    >>> _as_seen("MARA"), _as_seen("אב 12") == "12 בא"
+    ('MARA', True)
+    """
+    if not _runs_left(line):
+        return line
+    turned = line[::-1]
+    return re.sub(r"[0-9A-Za-z]+(?:[.,:/-][0-9A-Za-z]+)*", lambda run: run.group()[::-1], turned)
 
 
 def _rows_mm(order: StampedRequest) -> float:
@@ -202,7 +228,7 @@ def _check_length(order: StampedRequest, context: RingContext, pitch: float, kep
 def _letters(order: StampedRequest, middle: float, pitch: float) -> tuple[LetterMark, ...]:
     """Every character with its place; struck from the middle outward, left and right in turn, line by line."""
     out, strike = [], 0
-    for row, line in enumerate(order.lines):
+    for row, line in enumerate(map(_as_seen, order.lines)):
         places = [(char, middle + (i - (len(line) - 1) / 2) * pitch) for i, char in enumerate(line)]
         order_of = sorted(range(len(places)), key=lambda i: (round(abs(places[i][1] - middle), 6), i))
         turn = {}

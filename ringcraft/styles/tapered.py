@@ -4,26 +4,29 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from ringcraft.drawing import rings
 from ringcraft.drawing.blanks import across
 from ringcraft.drawing.shapes import drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
+from ringcraft.metals import BLADES
 from ringcraft.planning.blank import Blank, BlankSpec
-from ringcraft.planning.context import LengthModel, RingContext, ring_context, slope_of
+from ringcraft.planning.context import LengthModel, RingContext, area_power_of, ring_context, slope_of
 from ringcraft.planning.finished_size import deviation
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.rules import thickness_term
+from ringcraft.planning.terms import SQUARING_MM
 from ringcraft.planning.tolerance import Spread, sampled
-from ringcraft.routes.facts import StyleFacts
+from ringcraft.routes.facts import StageFacts, StyleFacts
+from ringcraft.routes.pieces import Piece, stock_piece
 from ringcraft.schema import Mm, PositiveMm, request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
 from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, OwnFields, RingPlan, Style
-from ringcraft.styles.build import Sized, Told, assemble, length_figure, says_of, size, thumb
+from ringcraft.styles.build import Growth, Sized, Told, assemble, length_figure, says_of, size, thumb
 from ringcraft.units import Length, format_power
 
 MIDDLE_SHARE = 0.5  # of the bar's thickness, where the middle is not said; our own starting value
@@ -82,16 +85,15 @@ class TaperedFacts(StyleFacts):
     before: Length
     final: Length
     end: Length
-    middle_t: Length
-    middle_w: Length
-    reduction: str
+    mark: Length
+    joint_takes: Length
+    eaten: bool
     gap: Length
     deviation: Length
     slip_runs: Length
-    worked: Length
+    beyond_mm: float
     closed: bool
     open: bool
-    heavy: bool
 
 
 @dataclass(frozen=True)
@@ -129,16 +131,16 @@ def plan_tapered(order: TaperedRequest) -> TaperedPlan:
     _check(order, context, bar, middle)
     shape = _shape(order, context.target.inside_mm, bar, middle)
     turn = _turn(order, context, bar, middle, shape.middle / (2 * math.pi))
-    around = math.pi * context.target.inside_mm + turn.adds(context.used.rule)[0] - order.gap_mm
-    made = thinned(bar.area_mm2, middle.area_mm2, around, order.end_mm)
-    sized = _sized(order, context, turn, around, made)
+    sized = _sized(order, context, turn, middle)
+    made = _thinned(order, sized)
+    around, rolled = sized.formed_mm, _Rolled(order, sized, middle)
     inner, wide = context.target.inside_mm / 2, bar.width_mm
-    runs = (around - 2 * order.end_mm) * SLIP_MM / middle.thickness_mm
     whole = 2 * order.end_mm + (around - 2 * order.end_mm) / turn.cut_per_formed
     both = " × ".join(f"{context.length(round(mm, 2)):g}" for mm in (bar.width_mm, bar.thickness_mm))
     doing, length = "Mark and cut the bar, thin its middle", context.length
     opened = f"{doing}, bend it: open by {length(order.gap_mm):g} at {sized.closing.text}."
-    ran, thinner = f"it runs {length(runs):.2f} longer", f"middle {length(SLIP_MM):g} too thin"
+    ran, thinner = f"it runs {length(rolled.slip_mm):.2f} longer", f"middle {length(SLIP_MM):g} too thin"
+    far = rolled.slip_mm + _turn_of_middle(order, bar, shape) * SLIP_MM
     return assemble(
         STYLE,
         sized,
@@ -150,7 +152,7 @@ def plan_tapered(order: TaperedRequest) -> TaperedPlan:
                 [rings.two_thick(inner, bar.thickness_mm, middle.thickness_mm, shape.ends_at, shape.gap / 2)],
                 [rings.joint(inner, inner + bar.thickness_mm, 0.0)] if closed else [],
             ),
-            figures=_figures(order, context, made, around),
+            figures=_figures(order, context, made, rolled.final_mm),
             thumbs=(
                 thumb(
                     context,
@@ -160,72 +162,148 @@ def plan_tapered(order: TaperedRequest) -> TaperedPlan:
                     f": it would run out to {length(whole):.0f}",
                 ),
             ),
-            deviations=(deviation(context, sized.closing, "thin", thinner, runs, ran),),
+            deviations=(deviation(context, sized.closing, "thin", thinner, far, ran),),
             says=(says_of(context, sized.closing.text, doing) if closed else opened,),
-            facts=_facts(order, context, middle, made, around, turn.cut_per_formed),
+            facts=_facts(order, context, middle, rolled, made),
+            stages=rolled.stages(context.metal.of_family.strain_limit),
+            start={"bar": _bar_stock(context, turn, sized)},
+            sizing=None if closed else "left",
             plus_mm=-order.gap_mm,
         ),
         TaperedFields(thin=made),
-        joints=(Seam("joint", "the joint", wide),) if closed else (Seam("ends", "the ends to the top", 2 * wide),),
+        joints=(Seam("joint", "the joint", wide, area_mm2=bar.area_mm2),)
+        if closed
+        else (Seam("ends", "the ends to the top", wide, area_mm2=2 * bar.area_mm2, lines=2),),
     )
 
 
+def _thinned(order: TaperedRequest, sized: Sized) -> Thinned:
+    """The bar as it is really cut: the joint is taken from its ends, policy and rounding lie in its middle."""
+    kept = sized.cut_mm - sized.context.used.join.trim_mm
+    return Thinned(kept - 2 * _mark_mm(order, sized), kept, sized.grows_mm)
+
+
+def _mark_mm(order: TaperedRequest, sized: Sized) -> float:
+    """How far from each end [mm] the middle begins: the end that stays, and its half of what the joint takes."""
+    return order.end_mm + (sized.eaten_mm - sized.context.used.join.trim_mm) / 2
+
+
+def _bar_stock(context: RingContext, turn: LengthModel, sized: Sized) -> Piece:
+    """The bar as bought; its neutral line is the mean of the ends' and the middle's round the finger."""
+    needs = sized.cut_mm + BLADES[context.used.join.blade] + SQUARING_MM
+    neutral = turn.adds("centroid")[0] / (2 * math.pi)
+    return replace(stock_piece(context.metal.key, context.section, needs), neutral_mm=neutral)
+
+
+@dataclass(frozen=True)
+class _Rolled:
+    """The bar while it is thinned: how long it runs out to, and how far it goes between two anneals."""
+
+    order: TaperedRequest
+    sized: Sized
+    middle: Section
+
+    @property
+    def final_mm(self) -> float:
+        """The whole length it runs out to [mm]: with what saw and file still take."""
+        return self.sized.cut_mm - self.sized.context.used.join.trim_mm + self.sized.grows_mm
+
+    @property
+    def slip_mm(self) -> float:
+        """How much longer [mm] it runs where the middle is thinned a slip too far."""
+        long = self.final_mm - 2 * _mark_mm(self.order, self.sized)
+        return (
+            long * area_power_of(_middle(self.order, self.sized.context.section)) * SLIP_MM / self.middle.thickness_mm
+        )
+
+    def stages(self, limit: float) -> tuple[StageFacts, ...]:
+        """The stages of rolling, each as far as the metal goes between two anneals [share of length]."""
+        bar, units = self.sized.context.section, self.sized.context.used.units
+        ends = 2 * _mark_mm(self.order, self.sized)
+        ratio = self.middle.area_mm2 / bar.area_mm2
+        before = (self.final_mm - ends) * ratio
+        count = max(1, math.ceil(-math.log(ratio) / math.log(1 + limit) - 1e-9))
+        out, at = [], before
+        for n in range(1, count + 1):
+            share = n / count
+            now = before / ratio**share
+            out.append(
+                StageFacts(
+                    stage_t=Length(_between(bar.thickness_mm, self.middle.thickness_mm, share), units, ".2f"),
+                    stage_w=Length(_between(bar.width_mm, self.middle.width_mm, share), units, ".2f"),
+                    stage_length=Length(ends + now, units, ".2f"),
+                    stage_grows=now - at,
+                    stage_strain=now / at - 1,
+                    reduction=f"{100 * (1 - ratio**share):.0f}",
+                    again=n > 1,
+                    more_follow=n < count,
+                )
+            )
+            at = now
+        return tuple(out)
+
+
+def _between(start: float, end: float, share: float) -> float:
+    return float(start * (end / start) ** share)
+
+
 def _facts(
-    order: TaperedRequest, context: RingContext, middle: Section, made: Thinned, around: float, ratio: float
+    order: TaperedRequest, context: RingContext, middle: Section, rolled: _Rolled, made: Thinned
 ) -> TaperedFacts:
     def two(mm: float) -> Length:
         return Length(mm, context.used.units, ".2f")
 
     closed = order.gap_mm == 0
+    takes = rolled.sized.eaten_mm - context.used.join.trim_mm
     return TaperedFacts(
         before=two(made.middle_before_mm),
-        final=two(around),
+        final=two(rolled.final_mm),
         end=context.length(order.end_mm),
-        middle_t=context.length(middle.thickness_mm),
-        middle_w=context.length(middle.width_mm),
-        reduction=f"{100 * (1 - ratio):.0f}",
+        mark=two(_mark_mm(order, rolled.sized)),
+        joint_takes=two(takes),
+        eaten=takes > 0,
         gap=context.length(order.gap_mm),
         deviation=context.length(SLIP_MM),
-        slip_runs=two((around - 2 * order.end_mm) * SLIP_MM / middle.thickness_mm),
-        worked=two(around),
+        slip_runs=two(rolled.slip_mm),
+        beyond_mm=-order.gap_mm,
         closed=closed,
         open=not closed,
-        heavy=ratio < 0.5,
     )
 
 
-def _sized(order: TaperedRequest, context: RingContext, turn: LengthModel, around: float, made: Thinned) -> Sized:
+def _sized(order: TaperedRequest, context: RingContext, turn: LengthModel, middle: Section) -> Sized:
     """The length of the bar: once round, less the gap, less what thinning gives back."""
-    bar, middle = context.section, section_of(_middle(order, context.section), "middle")
-    units = context.used.units
+    bar, units = context.section, context.used.units
     areas = format_power(bar.area_mm2, 2, units, ".1f"), format_power(middle.area_mm2, 2, units, ".1f")
     if units == "mm":
         areas = f"{bar.area_mm2:.1f}", areas[1]
     why = f"the middle thinned from {areas[0]} to {areas[1]}: rolling gives it back"
-    more = [Term("thinning", "thinning gives back", -made.growth_mm, why)]
+    more = []
     if order.gap_mm:
-        more.insert(0, Term("gap", "gap for the top", -order.gap_mm, "left open, along the ends' neutral line"))
-    return size(context, turn, more, formed_mm=around, spread=_spread(order, context, bar, middle))
+        more.append(Term("gap", "gap for the top", -order.gap_mm, "left open, along the ends' neutral line"))
+    grows = Growth("growth", "thinning gives back", why, 2 * order.end_mm)
+    return size(context, turn, more, grows=grows, spread=_spread(order, context, bar, middle))
 
 
 def _bar(order: TaperedRequest, sized: Sized) -> Blank:
     """The bar, with the middle to thin scribed on it."""
     context = sized.context
-    left, right = order.end_mm, sized.cut_mm - context.used.join.trim_mm - order.end_mm
+    left = _mark_mm(order, sized)
+    right = sized.cut_mm - context.used.join.trim_mm - left
     handle = Handle("end_mm", "length of each end", order.end_mm, 1.0, 0.5, sized.formed_mm / 3)
     marks = [
-        Mark("end-left", left, f"thin from {context.length(left):.1f}", handle),
-        Mark("end-right", right, f"to {context.length(right):.1f}"),
+        Mark("end-left", left, f"thin from {context.length(left):.2f}", handle),
+        Mark("end-right", right, f"to {context.length(right):.2f}"),
     ]
     lines = [across(mark.key, "scribe", mark.x_mm, context.section.width_mm) for mark in marks]
     return sized.draw(BlankSpec(name="bar", title="bar", marks=marks, lines=lines))
 
 
-def _figures(order: TaperedRequest, context: RingContext, made: Thinned, around: float) -> tuple[Figure, ...]:
+def _figures(order: TaperedRequest, context: RingContext, made: Thinned, final: float) -> tuple[Figure, ...]:
     between = f"between two ends of {context.length(order.end_mm):g}"
     return (
         length_figure(context, "before", "thin this much", made.middle_before_mm, ".2f", between),
-        length_figure(context, "final", "to run out to", around, ".2f", "the whole shank, along its neutral line"),
+        length_figure(context, "final", "to run out to", final, ".2f", "the whole shank, before its joint"),
         length_figure(context, "growth", "it grows by", made.growth_mm, ".2f", "area times length stays"),
     )
 
@@ -271,26 +349,36 @@ def _turn(order: TaperedRequest, context: RingContext, bar: Section, middle: Sec
         low, high = (f"{context.length(one.thickness_mm):g}" for one in (middle, bar))
         return mm, f"{100 * share:.0f} % of the round {low} thick, the rest {high}"
 
-    rises = slope_of(_middle(order, bar))
     ratio = middle.area_mm2 / bar.area_mm2
-    return LengthModel(adds, 2 * math.pi * rises * share, cut_per_formed=ratio, kerf_gain=1.0)
+    long = share * (math.pi * context.target.inside_mm + 2 * math.pi * bar.neutral_mm)
+    reads = 2 * math.pi * (1 - share) * slope_of(order.stock) - long * area_power_of(order.stock) / bar.thickness_mm
+    return LengthModel(adds, reads, cut_per_formed=ratio, kerf_gain=1.0)
+
+
+def _turn_of_middle(order: TaperedRequest, bar: Section, shape: _Shape) -> float:
+    """How much circumference [-] a mm of the middle's thickness is, beside what it runs out to."""
+    return 2 * math.pi * slope_of(_middle(order, bar)) * shape.middle / (2 * math.pi)
 
 
 def _spread(order: TaperedRequest, context: RingContext, bar: Section, middle: Section) -> Spread:
-    """By drawing: the length follows the thickness of the middle as one over it, not in a straight line."""
+    """By drawing: the length follows the area of the middle as one over it, not in a straight line.
+
+    What the bar is cut wrong lies in its middle, which is scribed from both ends: it runs out with it.
+    """
     scatter, saws = context.used.scatter, context.used.join.saw_passes
     shape = _shape(order, context.target.inside_mm, bar, middle)
     share = shape.middle / (2 * math.pi)
-    volume = (shape.middle * (context.target.inside_mm / 2 + middle.neutral_mm)) * middle.area_mm2
-
-    low = 2 * math.pi * share * middle.neutral_mm / middle.thickness_mm
-    high = 2 * math.pi * (1 - share) * bar.neutral_mm / bar.thickness_mm
+    long = shape.middle * (context.target.inside_mm / 2 + bar.neutral_mm)
+    of_bar, of_thick = area_power_of(order.stock), area_power_of(_middle(order, bar))
+    of_wide = 2 - of_thick  # twice as large both ways is four times the area
+    low, high = _turn_of_middle(order, bar, shape), 2 * math.pi * (1 - share) * slope_of(order.stock)
     thick, wide, bar_thick = middle.thickness_mm, middle.width_mm, bar.thickness_mm
-    per_thick = volume / bar_thick
+    runs_out = bar.area_mm2 / middle.area_mm2
 
     def circumference(t: float, w: float, bar_t: float, cut: float, saw: float) -> float:
-        t, w, bar_t = max(thick + t, 0.05), max(wide + w, 0.05), bar_thick + bar_t
-        return per_thick * bar_t / (t * w) + cut + saw - low * t - high * bar_t
+        now, broad = max(1 + t / thick, 0.05), max(1 + w / wide, 0.05)
+        run = long * (1 + bar_t / bar_thick) ** of_bar / (now**of_thick * broad**of_wide)
+        return float(run + cut * runs_out + saw - low * t - high * bar_t)
 
     sds = (scatter.thickness_mm, scatter.thickness_mm, scatter.thickness_mm, scatter.cutting_mm,
            scatter.saw_pass_mm * math.sqrt(saws))  # fmt: skip

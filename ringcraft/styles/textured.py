@@ -7,19 +7,22 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from ringcraft.errors import OutOfRangeError
+from ringcraft.metals import BLADES
+from ringcraft.planning.blank import BlankSpec
 from ringcraft.planning.context import RingContext, length_model, ring_context, slope_of
 from ringcraft.planning.finished_size import deviation
-from ringcraft.planning.ledger import Term
 from ringcraft.planning.request import RingRequest
-from ringcraft.routes.building import as_bought
-from ringcraft.routes.facts import BoughtFacts, Expected, StyleFacts
+from ringcraft.routes.building import as_bought, needs_mm
+from ringcraft.routes.facts import BoughtFacts, StyleFacts
+from ringcraft.routes.pieces import stock_piece
 from ringcraft.schema import PositiveMm, Share, name_of, request
 from ringcraft.sections import PROFILES, Stock, section_of
 from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, Option, OwnFields, RingPlan, Style
-from ringcraft.styles.build import Told, assemble, length_figure, says_of, size, thumb
+from ringcraft.styles.build import Growth, Sized, Told, assemble, length_figure, says_of, size, thumb
 from ringcraft.units import Length
 
 MOST_GROWTH = 0.25  # beyond it the metal was rolled down, not textured
+TEXTURE_STRAIN = 0.25  # of the struck skin, whatever the whole grows by; our own judgement
 SPARE_MM = 5.0  # taken from the stock beside what texture gives back; our own judgement
 WHEN = {"before": "before it is formed", "after": "once it is soldered"}
 WhenKey = name_of("time to texture it", WHEN)
@@ -67,10 +70,12 @@ class TexturedFacts(BoughtFacts, StyleFacts):
 
     rough: Length
     growth: str
-    before_texture: str
+    grows_mm: float
+    texture_strain: float
     before: bool
     after: bool
-    size_round: Expected | None
+    reads: str | None
+    needs: Length
 
 
 def plan_textured(order: TexturedRequest) -> TexturedPlan:
@@ -84,22 +89,23 @@ def plan_textured(order: TexturedRequest) -> TexturedPlan:
     turn = length_model(context, cut_per_formed=share if after else 1.0)
     around = math.pi * context.target.inside_mm + turn.adds(context.used.rule)[0]
     why = f"hammered once soldered, the ring grows by {100 * order.growth:g} %: cut that much shorter"
-    more = [Term("texture", "texture gives back", around * (share - 1), why)] if after else []
-    sized = size(context, turn, more, formed_mm=around)
+    sized = size(context, turn, grows=Growth("texture", "texture gives back", why) if after else None)
     cut = sized.cut_mm
     rough = cut if after else math.ceil(cut * share + SPARE_MM)
     made = Texture(rough, context.section.thickness_mm, order.growth)
     before_t = order.stock.thickness_mm
     grown = around * order.growth
-    gives = grown * share / math.pi  # of inside diameter, when it is hammered as a ring
-    round_mm = context.target.inside_mm - gives
-    closes = context.target.told(sized.closing.inside_diameter_mm - gives)
+    before = _before_texture(order, context, sized)
+    closes = context.target.told(before)
     length, units = context.length, context.used.units
     forgotten = 2 * math.pi * context.slope * (before_t - stock.thickness_mm) + turn.adds(context.used.rule)[0]
+    raw = section_of(order.stock)
+    blank = sized.draw(BlankSpec(area_mm2=raw.area_mm2) if after else BlankSpec())
+    takes = max(rough + BLADES[context.used.join.blade], needs_mm(context, blank) * (1.0 if after else share))
     return assemble(
         STYLE,
         sized,
-        [sized.draw()],
+        [blank],
         Told(
             title=f"textured {context.section.title} band",
             figures=_figures(order, context, made, after),
@@ -123,14 +129,24 @@ def plan_textured(order: TexturedRequest) -> TexturedPlan:
                 **vars(as_bought(context, order.stock.profile, before_t, context.section.width_mm)),
                 rough=Length(rough, units, ".1f" if after else ".0f"),
                 growth=f"{100 * order.growth:g}",
-                before_texture=closes,
+                grows_mm=sized.grows_mm if after else rough * order.growth,
+                texture_strain=max(TEXTURE_STRAIN, order.growth),
                 before=not after,
                 after=after,
-                size_round=Expected(round_mm, context.target.told(round_mm)) if after else None,
+                reads=closes if after else None,
+                needs=Length(math.ceil(10 * takes) / 10, units, ".1f"),
             ),
+            textured=("outside",),
+            start={"band": stock_piece(context.metal.key, raw, takes)},
         ),
         TexturedFields(texture=made),
     )
+
+
+def _before_texture(order: TexturedRequest, context: RingContext, sized: Sized) -> float:
+    """The inside diameter [mm] that a ring reads before it is hammered: on stock as thick as it was bought."""
+    neutral = section_of(order.stock).neutral_mm
+    return (sized.closed_mm - sized.grows_mm) / math.pi - 2 * neutral
 
 
 def _figures(order: TexturedRequest, context: RingContext, made: Texture, after: bool) -> tuple[Figure, ...]:

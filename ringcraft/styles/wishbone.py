@@ -15,7 +15,7 @@ from ringcraft.planning.context import RingContext, length_model, ring_context
 from ringcraft.planning.finished_size import FinishedSize, WhatIf, deviation
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
-from ringcraft.routes.facts import Expected, StyleFacts
+from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Degrees, PositiveMm, name_of, request
 from ringcraft.sections import Stock
 from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, Option, OwnFields, PartSpec, RingPlan, Style
@@ -24,6 +24,7 @@ from ringcraft.units import Length
 
 SHARPEST_DEG, BLUNTEST_DEG = 30.0, 170.0  # sharper cracks at the tip, blunter is no V; our own judgement
 BENT_OFF_DEG = 5.0  # what a V is easily bent off by hand; our own judgement
+TIP_STRAIN = 0.5  # of the skin at the tip, bent over an edge of half its thickness; plane geometry
 THUMB_MM = 9.0  # what benches add for a V; common practice, no published source
 PLACES = {"opposite": "opposite the joint", "joint": "at the joint"}
 PlaceKey = name_of("place for the V", PLACES)
@@ -71,8 +72,11 @@ class WishboneFacts(StyleFacts):
     rise: Length
     flank: Length
     place: str
-    before: str
-    size_round: Expected
+    reads: str
+    vee_strain: str
+    tip_strain: float
+    vee_times: float
+    at_joint: bool
 
 
 def vee_of_angle(neutral_radius_mm: float, angle_deg: float) -> Vee:
@@ -122,7 +126,7 @@ def plan_wishbone(order: WishboneRequest) -> WishbonePlan:
              for mark in marks]  # fmt: skip
     inner, outer = context.target.inside_mm / 2, context.target.inside_mm / 2 + context.section.thickness_mm
     top = order.v_place == "opposite"
-    before = context.target.inside_mm + vee.v_extra_mm / math.pi
+    before = sized.closed_mm / math.pi - 2 * context.section.neutral_mm
     round_text = context.target.told(before)
     return assemble(
         STYLE,
@@ -147,8 +151,11 @@ def plan_wishbone(order: WishboneRequest) -> WishbonePlan:
                 rise=Length(vee.v_rise_mm, context.used.units, ".1f"),
                 flank=Length(neutral / math.tan(half), context.used.units, ".1f"),
                 place=PLACES[order.v_place],
-                before=round_text,
-                size_round=Expected(before, f"{round_text} before the V"),
+                reads=round_text,
+                vee_strain=f"{100 * TIP_STRAIN:.0f}",
+                tip_strain=TIP_STRAIN,
+                vee_times=turn.times,
+                at_joint=order.v_place == "joint",
             ),
         ),
         WishboneFields(wishbone=vee),

@@ -6,6 +6,7 @@ nothing where nothing is known ("not known for this older plan"). It never plans
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -15,6 +16,8 @@ from ringcraft.drawing.blanks import strip
 from ringcraft.drawing.rings import band, joint
 from ringcraft.drawing.shapes import drawing
 from ringcraft.errors import CraftError
+from ringcraft.metals import solder_key
+from ringcraft.planning.joints import CHIP_SPACING_MM
 from ringcraft.planning.tolerance import scatter_of
 from ringcraft.schema import craft_errors, to_json
 from ringcraft.units import format_length, nearest_fraction
@@ -175,9 +178,36 @@ def _from_2(plan: dict[str, Any]) -> dict[str, Any]:
     return {**more, **plan}
 
 
+def _from_3(plan: dict[str, Any]) -> dict[str, Any]:
+    """Before the virtual bench: steps were sentences. How its pieces stood is not known, and today's route, which may
+    not be its own, is never put in their place.
+    """
+    steps = [{"does": [], "after": {}, "comes": NOT_KNOWN, **step} for step in plan["route"]]
+    closing = {"too_large": None, **plan["closing"]}
+    joints = [_keyed(joint) for joint in plan["joints"]]
+    return {"start": {}, "finished": None, **plan, "closing": closing, "joints": joints, "route": steps}
+
+
+def _keyed(joint: dict[str, Any]) -> dict[str, Any]:
+    """A joint whose solder was named by its title: its key, and what it said of its flow."""
+    more = {
+        "solder_title": joint["solder"],
+        "melts_c": joint.get("flow_low_c"),
+        "flows_c": joint.get("flow_high_c"),
+        "chips": max(1, math.ceil(joint["length_mm"] / CHIP_SPACING_MM)),
+        "guarded": False,
+    }
+    return {**more, **joint, "solder": solder_key(joint["solder"])}
+
+
 def _signed(place: int, mm: float) -> str:
     sign = "" if place == 0 else "− " if mm < 0 else "+ "
     return sign + format_length(abs(mm), "mm")
 
 
-_WAYS_UP: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {0: _from_0, 1: _from_1, 2: _from_2}
+_WAYS_UP: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    0: _from_0,
+    1: _from_1,
+    2: _from_2,
+    3: _from_3,
+}

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ringcraft.drawing.shapes import Drawing
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.joints import Joint
+from ringcraft.routes.pieces import Piece
 from ringcraft.routes.steps import Step
 
 #: The shape of a plan as it is kept. Raise it with each change of the shape, and add the way up from the one before
 #: to :mod:`ringcraft.work.kept` with a kept plan of each style as its fixture.
-PLAN_VERSION = 3
+PLAN_VERSION = 4
 
 
 @dataclass(frozen=True)
@@ -51,6 +53,7 @@ class WorkPlan:
     """The plan of one piece of work: its pieces with their ledgers, its steps with their measures, its drawings.
 
     ``ring`` looks through the finished ring, ``across`` is a cut across it where that shows something.
+    ``start`` is how the pieces stand before the first step, by name; an older plan does not know.
     ``plan_version`` is the shape that the plan was kept in (see :data:`PLAN_VERSION`), ``engine`` what worked it out.
     """
 
@@ -67,6 +70,7 @@ class WorkPlan:
     warnings: tuple[str, ...]
     ring: Drawing
     across: Drawing | None
+    start: Mapping[str, Piece]
     route: tuple[Step, ...]
     engine: str
 

@@ -32,7 +32,12 @@ def test_what_was_cut_tells_where_it_closes() -> None:
 
 @pytest.mark.parametrize(
     ("inside_mm", "tone", "word"),
-    [(17.73, "good", "on US 7 1/2"), (17.53, "note", "stretch"), (16.9, "act", "anneal"), (17.95, "act", "large")],
+    [
+        (17.73, "good", "on US 7 1/2"),
+        (17.45, "note", "stretch"),
+        (16.9, "act", "anneal"),
+        (17.95, "act", "large"),
+    ],
 )
 def test_a_size_is_held_against_the_wanted_one(inside_mm: float, tone: str, word: str) -> None:
     got, says = said({"size-rounded": inside_mm})["size-rounded"]
@@ -40,8 +45,46 @@ def test_a_size_is_held_against_the_wanted_one(inside_mm: float, tone: str, word
     assert word in says
 
 
+def left(leave: str, measured: dict[str, float], profile: str = "half-round") -> tuple[str, str]:
+    request = read_ring(order(profile, leave=leave))
+    now = replan(request, measured)
+    verdict = next(one for one in verdicts(now, now, measured) if one.key == "size-rounded")
+    return verdict.tone, verdict.says
+
+
+def test_a_ring_that_was_left_small_or_large_is_no_fault() -> None:
+    closes = {leave: replan(read_ring(order(leave=leave)), {}).closing for leave in ("small", "large")}
+    small = closes["small"].inside_diameter_mm
+    tone, says = left("small", {"size-rounded": small})
+    assert (tone, says[:22]) == ("good", "left small as planned:")
+    assert says.endswith("round to go, stretch it to US 7 1/2; the wall thins by about 0.6 %")
+    assert left("small", {"size-rounded": closes["small"].low_mm - 0.1})[0] == "note"
+    tone, says = left("large", {"size-rounded": closes["large"].inside_diameter_mm})
+    assert (tone, says) == ("good", f"left large as planned: {closes['large'].text} was expected")
+    assert left("large", {"size-rounded": closes["large"].high_mm + 0.1})[0] == "act"
+
+
+def test_nothing_follows_from_a_size_that_is_read_through_daylight() -> None:
+    small = {"size-rounded": 16.9}
+    tone, says = left("exact", {**small, "daylight": 1.0})
+    assert tone == "act"
+    assert "true it first" in says
+    assert "anneal" not in says
+    assert "anneal" in left("exact", {**small, "daylight": 0.0})[1]
+
+
+@pytest.mark.parametrize(("text", "value"), [("yes", 1.0), ("Some", 1.0), ("no", 0.0), ("None", 0.0), ("n", 0.0)])
+def test_daylight_is_a_yes_or_a_no(text: str, value: float) -> None:
+    assert read_measure("daylight", text).value == value
+    with pytest.raises(CraftError, match="yes or a no"):
+        read_measure("daylight", "perhaps")
+
+
 def test_the_weight_is_held_against_what_was_cut() -> None:
-    assert said({"mass-finished": 3.3})["mass-finished"][0] == "good"
+    planned = replan(read_ring(order(leave="exact")), {}).route[-2].measure[1].expected
+    for share, tone in ((0.98, "good"), (1.029, "good"), (0.95, "note"), (1.07, "note"), (0.9, "act"), (1.1, "act")):
+        assert said({"mass-finished": planned * share})["mass-finished"][0] == tone, share
+    assert "missing piece" in said({"mass-finished": planned * 0.9})["mass-finished"][1]
     assert "is it sterling" in said({"mass-finished": 9.0})["mass-finished"][1]
 
 

@@ -8,9 +8,13 @@ import pytest
 from ringcraft.metals import METALS
 from ringcraft.routes import steps as routes
 from ringcraft.routes.facts import Facts, RouteFacts, StyleFacts
-from ringcraft.routes.steps import check_route, finish_schedule, route
+from ringcraft.routes.pieces import Piece as Standing
+from ringcraft.routes.pieces import stock_piece
+from ringcraft.routes.steps import Step, check_route, finish_schedule
+from ringcraft.routes.steps import route as worked
 from ringcraft.styles import STYLES
-from ringcraft.units import Length
+from ringcraft.sections import Stock, section_of
+from ringcraft.units import IN_MM, Length
 from tests.orders import plan, style_plan
 
 OUTER = Length(66.0, spec=".1f")
@@ -32,6 +36,8 @@ def facts(**more: Any) -> Facts:
     base: dict[str, Any] = {
         "values": {"cut": Length(60.3, spec=".1f"), "blank": "band", "solder": "hard", "thin": False, "wide": True},
         "papers": ("320 paper", "rouge"),
+        "told": lambda mm: f"{mm:.1f}",
+        "length": IN_MM,
         "blanks": {"outer-1": Piece(), "outer-2": Piece()},
         "joints": {"together": Seam()},
         "roles": {"outer": ("outer-1", "outer-2")},
@@ -39,10 +45,22 @@ def facts(**more: Any) -> Facts:
     return Facts(**{**base, **more})
 
 
+SECTION = section_of(Stock(profile="rectangle", width_mm=4.0, thickness_mm=1.5))
+
+
+def start() -> dict[str, Standing]:
+    return {name: stock_piece("sterling", SECTION, 70.0) for name in ("band", "outer-1", "outer-2")}
+
+
+def route(table: str, given: Facts) -> tuple[Step, ...]:
+    return worked(table, given, start(), {})
+
+
 @pytest.fixture
 def table(monkeypatch: pytest.MonkeyPatch) -> list[dict[str, Any]]:
     """A route that a test fills, with one shared step."""
     listed: list[dict[str, Any]] = []
+    monkeypatch.setattr(routes, "_listed", routes._listed.__wrapped__)  # not kept: each test fills its own
     shared = {
         "key": "scribe",
         "station": "cut",
@@ -67,7 +85,7 @@ def test_a_step_for_each_blank_of_a_role_has_its_own_words_and_measures(table: l
     table += [{"use": "scribe", "each": "outer"}]
     steps = route("x", facts())
     assert [step.key for step in steps] == ["scribe-outer-1", "scribe-outer-2"]
-    assert steps[0].title == "Scribe 66.0"
+    assert steps[0].title == "Scribe 66.0, outer band"
     assert steps[0].measure[0].key == "cut-length@outer-1"
     assert steps[0].measure[0].title == "cut length as measured, outer band"
     assert steps[0].measure[0].expected == 66.0
@@ -100,8 +118,11 @@ def test_what_does_not_hold_is_left_out(table: list[dict[str, Any]]) -> None:
 
 
 def test_a_later_blank_does_not_change_the_shape_of_the_ring(table: list[dict[str, Any]]) -> None:
-    table += [{"key": "form", "station": "form", "title": "Form", "becomes": "open", "each": "outer"}]
+    formed = {"op": "form", "shape": "open", "strain": 0.1}
+    table += [{"key": "form", "station": "form", "title": "Form", "does": [formed], "each": "outer"}]
     assert {step.becomes for step in route("x", facts())} == {""}
+    table[:] = [{"key": "form", "station": "form", "title": "Form", "does": [formed]}]
+    assert [step.becomes for step in route("x", facts())] == ["open"]
 
 
 STEP = {"key": "a", "station": "cut", "title": "a"}
@@ -118,6 +139,13 @@ STEP = {"key": "a", "station": "cut", "title": "a"}
         ({"when": "closed"}, "closed"),
         ({"measure": ["length-at-last"]}, "length-at-last"),
         ({"caution": ["blades"]}, "blades"),
+        ({"does": [{"op": "sew"}]}, "no op called sew"),
+        ({"does": [{"op": "cut", "to_mm": "cutt"}]}, "called cutt"),
+        ({"does": [{"op": "cut", "to_mm": "wide"}]}, "called wide"),
+        ({"does": [{"op": "cut"}]}, "cut lacks its to_mm"),
+        ({"does": [{"op": "cut", "too_mm": 3.0}]}, "no field called too_mm"),
+        ({"does": [{"op": "close", "when": "cut"}]}, "bool is called cut"),
+        ({"does": [{"op": "{coolop}", "how": "x"}]}, "called coolop"),
     ],
 )
 def test_a_slip_of_the_pen_in_a_route_is_found_when_the_styles_are_imported(

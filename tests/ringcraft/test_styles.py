@@ -84,7 +84,10 @@ def test_a_wider_scatter_makes_a_wider_range_and_comes_from_the_order(style: str
 def test_one_slip_moves_the_ring_the_way_it_says(style: str) -> None:
     made = style_plan(style)
     deviations = {deviation.key: deviation for deviation in made.what_if}
-    assert deviations["thickness-high"].circumference_mm > 0 > deviations["thickness-low"].circumference_mm
+    high, low = (deviations[key].circumference_mm for key in ("thickness-high", "thickness-low"))
+    if style == "tapered":  # a bar read too thick is cut too short: its middle does not run out so far
+        high, low = low, high
+    assert high > 0 > low
     assert deviations["hammered"].circumference_mm == pytest.approx(math.pi * 0.4064)  # half of 0.8128 of diameter
     for deviation in made.what_if:
         moved = (deviation.inside_diameter_mm - made.closing.inside_diameter_mm) * math.pi
@@ -173,7 +176,7 @@ def test_binding_wire_comes_off_before_every_pickle_it_could_reach() -> None:
         route = style_plan(style).route
         wired = [i for i, step in enumerate(route) if "binding wire" in " ".join(step.do)]
         for i in wired:
-            assert "Wire off before the pickle" in " ".join(route[i].do)
+            assert "ntie it." in " ".join(route[i].do)
             assert "iron or steel" in " ".join(line for step in route[i + 1 : i + 2] for line in step.check)
 
 
@@ -183,8 +186,8 @@ def test_solders_fall_from_heat_to_heat(style: str) -> None:
     for before, after in itertools.pairwise(made.joints):
         assert after.round >= before.round
         if after.round > before.round:
-            assert after.flow_high_c < before.flow_high_c
-    assert all(joint.flow_high_c < METALS["sterling"].solidus_c for joint in made.joints)
+            assert after.flows_c < before.flows_c
+    assert all(joint.flows_c < METALS["sterling"].solidus_c for joint in made.joints)
 
 
 @styles
@@ -330,8 +333,8 @@ def test_what_is_said_under_the_figure_is_true_of_the_policy_too(leave: str) -> 
     assert f"Bent to {shank.closing.text} it stands open by 5.45" in shank.says[0]
     assert f"lies over 10 at {open_.closing.text}" in open_.says[0]
     after = style_plan("textured", texture="after", leave=leave, round_to_mm=0)
-    grown = (math.pi * (after.closing.inside_diameter_mm + after.section.thickness_mm)) * (1 - 1 / 1.03)
-    before = after.closing.inside_diameter_mm - grown / math.pi
+    # before the hammer it is as thick as it was bought, 1.6, and as long as it was cut less one kerf
+    before = (after.blanks[0].cut_length_mm - 0.22) / math.pi - 1.6
     told = after.says[0].split("It closes at ")[1].split(" and hammers out to ")
     assert told[1] == f"{after.closing.text}."
     assert told[0] == f"US {_us(before)}"

@@ -10,11 +10,11 @@ from ringcraft.routes.steps import STATIONS, finish_schedule
 from ringcraft.styles import STYLES
 from ringcraft.tables import HERE, record, rows
 
-TABLES = ["scales", "metals", "blades", "solders", "families", "cautions", "measures"]
+TABLES = ["scales", "metals", "blades", "families", "cautions", "measures", "quenches"]
 
 
 def test_no_table_is_forgotten_here() -> None:
-    assert {path.stem for path in HERE.glob("*.toml")} == {*TABLES, "spreads", "steps"}
+    assert {path.stem for path in HERE.glob("*.toml")} == {*TABLES, "solders", "spreads", "steps"}
 
 
 @pytest.mark.parametrize("table", TABLES)
@@ -25,6 +25,17 @@ def test_every_row_has_a_source_and_the_same_columns(table: str) -> None:
     assert all(str(row["source"]).strip() for row in all_rows)
     keys: list[Any] = [row.get("key", i) for i, row in enumerate(all_rows)]
     assert len(keys) == len(set(keys))
+
+
+def test_solders_stand_from_the_highest_flow_down() -> None:
+    for series in rows("solders", "series"):
+        assert series["source"]
+        for column in ("melts_c", "flows_c"):
+            figures = series.get(column, [])
+            assert len(figures) in (0, len(series["grades"]))
+            assert figures == sorted(figures, reverse=True)
+    assert {metal.solder for metal in METALS.values()} <= set(SOLDERS)
+    assert all(one.melts_c < one.flows_c for one in SOLDERS.values() if one.melts_c and one.flows_c)
 
 
 def test_spreads_and_rules_have_reasons_and_sources() -> None:
@@ -39,9 +50,8 @@ def test_a_metal_melts_above_its_annealing_and_its_solder(metal: Any) -> None:
     assert metal.anneal_low_c <= metal.anneal_high_c < metal.solidus_c <= metal.liquidus_c
     assert sum(metal.composition.values()) == pytest.approx(1, abs=1e-9)
     assert finish_schedule(metal, wide=False)
-    solder = SOLDERS.get(metal.solder)
-    if solder:
-        assert solder.flow_high_c < metal.solidus_c
+    solder = SOLDERS[metal.solder]
+    assert solder.flows_c is None or solder.flows_c < metal.solidus_c
 
 
 def test_the_shared_steps_are_whole_and_each_is_used() -> None:
@@ -50,7 +60,10 @@ def test_the_shared_steps_are_whole_and_each_is_used() -> None:
     keys = [step["key"] for step in table["step"]]
     assert len(keys) == len(set(keys))
     assert {step["station"] for step in table["step"]} <= set(STATIONS)
-    used = {step.get("use") for style in STYLES.values() for step in record(f"routes/{style.route}")["step"]}
+    blocks = {block["key"]: block["steps"] for block in table["block"]}
+    rows_of = [row for style in STYLES.values() for row in record(f"routes/{style.route}")["step"]]
+    used = {key for row in rows_of for key in [row.get("use"), *blocks.get(row.get("block"), [])]}
+    assert set(blocks) == {row["block"] for row in rows_of if "block" in row}
     assert set(keys) <= used
 
 
@@ -61,4 +74,6 @@ def test_a_route_belongs_to_a_style_and_uses_known_steps(path: Any) -> None:
     assert path.stem in {style.route for style in STYLES.values()}
     known = {step["key"] for step in record("steps")["step"]}
     for step in table["step"]:
+        if "block" in step:
+            continue
         assert step["use"] in known if "use" in step else {"key", "station", "title"} <= set(step)

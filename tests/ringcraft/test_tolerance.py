@@ -106,7 +106,7 @@ def test_a_scatter_beyond_sense_is_refused(given_: Spreads | None, share: float 
 )
 def test_shares_are_told_as_one_says_them(share: float, rare: str, most: str) -> None:
     scatter = scatter_of(None, share)
-    assert (share_words(scatter), most_words(scatter)) == (rare, most)
+    assert (share_words(scatter.chance), most_words(scatter)) == (rare, most)
     made = plan(costly_share=share)
     assert made.closing.says.startswith(most)
     assert rare in next(term.why for term in made.blanks[0].terms if term.key == "leave")

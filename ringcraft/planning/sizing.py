@@ -1,0 +1,92 @@
+"""From where a ring closes to the size it is handed over at: stretched, compressed, or left as it closed."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+from ringcraft.planning.context import RingContext
+from ringcraft.planning.finished_size import FinishedSize
+from ringcraft.planning.rules import RULES
+
+HAIR_MM = 0.16  # of circumference, a sixteenth of a US size: finer than a mandrel reads
+PLAIN_STRAIN = 0.045  # about a size on a usual band, soldered and so annealed; common practice, no published source
+CAREFUL_STRAIN = 0.025  # about half a size; common practice, no published source
+Can = Literal["plain", "stretch", "left", "let-out"]
+By = Literal["stretch", "compress", "true", "left", "let-out"]
+
+
+@dataclass(frozen=True)
+class Sizing:
+    """How a ring comes to its size: to which inside diameter [mm], by what, how much circumference [mm] that is."""
+
+    to_mm: float
+    by: By
+    round_mm: float
+    text: str
+    says: str
+
+
+def sizing_of(context: RingContext, closing: FinishedSize, can: Can, as_closed: str = "") -> Sizing:
+    """How this ring is brought to its size.
+
+    ``can``: a plain band is stretched or compressed, another is stretched a little at most, one soldered to something
+    is left. ``as_closed`` is why it is to stay as it closes, where it is.
+    """
+    wanted, at = context.target.inside_mm, closing.inside_diameter_mm
+    change = math.pi * (wanted - at)
+    limit = PLAIN_STRAIN if can == "plain" else CAREFUL_STRAIN
+    strain = change / (math.pi * (at + 2 * context.section.neutral_mm))
+    reads, much = f"it should read {closing.text}", f"{context.length(abs(change)):.2f mm}"
+    target, place = context.target.text, "at the back" if can == "left" else "at the joint"
+
+    def left(says: str) -> Sizing:
+        return Sizing(at, "left", 0.0, closing.text, says)
+
+    if can == "let-out":
+        return Sizing(wanted, "let-out", change, target, f"Push it down the taper until it reads {target}.")
+    if as_closed:
+        return left(as_closed)
+    if context.used.leave == "large" and change < 0:
+        return left(f"Left large on purpose: {reads}. Leave it so until it is sold; then take out {place}.")
+    if abs(change) <= HAIR_MM:
+        by: By = "stretch" if change >= 0 else "compress" if can == "plain" else "true"
+        nearly = "it should read it already" if closing.text == target else f"{reads}, within a hair of it"
+        return Sizing(wanted, by, change, target, f"{_upper(nearly)}: true it lightly, no more.")
+    if can == "left":
+        return left(f"{_upper(reads)}, {much} off round: it is not stretched. {_cure(change, place)}")
+    if change > 0:
+        if strain > limit:
+            return left(_too_far(context, closing, strain, limit))
+        small = "Left small on purpose: " if context.used.leave == "small" else ""
+        return Sizing(
+            wanted, "stretch", change, target,
+            _upper(f"{small}{reads}. Drive it down the taper in small steps, turning it, {much} more round."),
+        )  # fmt: skip
+    if can == "plain" and -strain <= limit:
+        return Sizing(
+            wanted,
+            "compress",
+            change,
+            target,
+            f"{_upper(reads)}, {much} round too large: a reducing die, step by step.",
+        )
+    return left(f"{_upper(reads)}, {much} round too large, and it cannot be pressed smaller. {_cure(change, place)}")
+
+
+def _too_far(context: RingContext, closing: FinishedSize, strain: float, limit: float) -> str:
+    rule = RULES.get(context.used.rule)
+    cut = f" It was cut by the {rule.title}." if rule and rule.key != "centroid" else ""
+    return (
+        f"It should read {closing.text}: {100 * strain:.1f} % to {context.target.text} is more than the "
+        f"{100 * limit:g} % it may be stretched.{cut} {_cure(1.0)}"
+    )
+
+
+def _cure(change: float, place: str = "") -> str:
+    return "Cut it anew, or set a piece in." if change > 0 else f"Take it out {place}."
+
+
+def _upper(text: str) -> str:
+    return text[0].upper() + text[1:]

@@ -1,0 +1,361 @@
+"""The virtual bench: a route worked step by step, from the stock as measured to the hand-over.
+
+Each op has what it needs and what it does to its piece, in one function; a need that is not met is an error of the
+route, never passed over. What stands after a step is worked out from what the step does, never said beside it.
+Volume is kept by everything but a cut, a saw and a file.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
+from typing import Any
+
+from ringcraft.errors import CraftError
+from ringcraft.metals import SOLDERS
+from ringcraft.routes.deeds import (
+    AnyDeed,
+    Bend,
+    Cool,
+    Cut,
+    Dress,
+    Finish,
+    Fit,
+    Form,
+    Hold,
+    Look,
+    OnPiece,
+    Round,
+    Size,
+    SolderJoint,
+    Square,
+    Take,
+    Texture,
+    WorkOver,
+)
+from ringcraft.routes.pieces import READABLE, TEXTURED, Faces, Piece
+
+NONE = "none"
+CLOSED = ("closed", "round", "vee")
+STEEL = "steel"
+PAPER = "paper"
+HAIR_MM = 1e-6
+Pieces = Mapping[str, Piece]
+
+
+class UnmetNeedError(CraftError):
+    """A step that cannot be done to the piece as it stands: ``field`` is the step, ``message`` what it needs."""
+
+
+def need(met: bool, what: str) -> None:
+    """Refuse what cannot be done to a piece as it stands; raises UnmetNeedError."""
+    if not met:
+        raise UnmetNeedError("", what, "")
+
+
+def _look(piece: Piece, deed: Look) -> Piece:
+    if deed.op == "read-size":
+        need(piece.shape in READABLE, "a size is read on what is round")
+        need(not piece.hump, "a hump of solder reads as a smaller size")
+    return piece
+
+
+def _square(piece: Piece, deed: Square) -> Piece:
+    need(piece.shape == "strip", "only a strip's ends are squared")
+    return piece
+
+
+def _cut(piece: Piece, deed: Cut) -> Piece:
+    need(deed.to_mm > 0, "a cut leaves something")
+    if deed.along == "width":
+        share = deed.to_mm / piece.width_mm
+        need(share <= 1 + HAIR_MM, "the stock is as wide as what is cut from it")
+        return piece.with_(width_mm=deed.to_mm, volume_mm3=piece.volume_mm3 * share)
+    need(piece.shape == "strip", "a finished band is not sawn into")
+    need(deed.to_mm <= piece.length_mm + HAIR_MM, "the stock is as long as what is cut from it")
+    return piece.cut_to(deed.to_mm)
+
+
+def _take(piece: Piece, deed: Take) -> Piece:
+    need(0 < deed.takes_mm < piece.length_mm, "saw and file take something, and leave the piece")
+    if deed.op == "trim":
+        need(piece.shape == "strip", "trim is filed off a strip")
+    else:
+        need(piece.shape == "closed", "faces are closed before they are sawn or filed parallel")
+        need(not piece.fitted, "nothing finished lies under the blade")
+    return piece.cut_to(piece.length_mm - deed.takes_mm)
+
+
+def _dress(piece: Piece, deed: Dress) -> Piece:
+    need(0 <= deed.takes_mm3 < piece.volume_mm3, "what is sawn off leaves the piece")
+    return piece.with_(volume_mm3=piece.volume_mm3 - deed.takes_mm3)
+
+
+def _anneal(piece: Piece, deed: OnPiece) -> Piece:
+    need(piece.bound == NONE, "nothing bound is annealed")
+    return piece.with_(strain=0.0, annealed=True, hot=True, clean=piece.clean and not piece.of.oxidises)
+
+
+def _close(piece: Piece, deed: OnPiece) -> Piece:
+    need(piece.shape == "open", "what is closed was open")
+    return piece.with_(shape="closed")
+
+
+def _flux(piece: Piece, deed: OnPiece) -> Piece:
+    need(piece.clean, "flux goes on clean metal")
+    return piece.with_(fluxed=True)
+
+
+def _pickle(piece: Piece, deed: OnPiece) -> Piece:
+    need(STEEL not in piece.bound, "no steel goes into the pickle")
+    need(not piece.hot, "nothing hot goes into the pickle")
+    return piece.with_(clean=True, fluxed=False, guarded=False)
+
+
+def _rinse(piece: Piece, deed: OnPiece) -> Piece:
+    need(piece.clean, "what is rinsed was pickled")
+    return piece
+
+
+def _file_solder(piece: Piece, deed: OnPiece) -> Piece:
+    need(bool(piece.joined), "solder is filed on a joint")
+    return piece.with_(hump=False)
+
+
+def _nothing(piece: Piece, deed: OnPiece) -> Piece:
+    need(not piece.hot, "it is cold by now")
+    return piece
+
+
+def _hand_over(piece: Piece, deed: OnPiece) -> Piece:
+    need(not piece.hot and piece.clean and not piece.hump and piece.bound == NONE, "a ring is handed over finished")
+    return piece
+
+
+_ON_PIECE: dict[str, Callable[[Piece, OnPiece], Piece]] = {
+    "anneal": _anneal,
+    "close": _close,
+    "flux": _flux,
+    "pickle": _pickle,
+    "rinse": _rinse,
+    "file-solder": _file_solder,
+    "hand-over": _hand_over,
+}
+
+
+def _strained(piece: Piece, strain: float) -> float:
+    need(not piece.hot, "hot metal is not bent or struck")
+    limit = piece.of.of_family.strain_limit
+    need(
+        piece.strain + strain <= limit + HAIR_MM,
+        f"{100 * (piece.strain + strain):.0f} % since the last anneal is more than {100 * limit:.0f} %: anneal first",
+    )
+    return piece.strain + strain
+
+
+def _work(piece: Piece, deed: WorkOver) -> Piece:
+    return piece.with_(
+        strain=_strained(piece, deed.strain),
+        length_mm=piece.length_mm + deed.grows_mm,
+        neutral_mm=piece.neutral_mm * deed.thickness_mm / piece.thickness_mm,
+        thickness_mm=deed.thickness_mm,
+        width_mm=deed.width_mm,
+    )
+
+
+def _form(piece: Piece, deed: Form) -> Piece:
+    need(piece.shape in ("strip", "open"), "what is formed is a strip yet")
+    return piece.with_(shape=deed.shape, strain=_strained(piece, deed.strain), beyond_mm=deed.beyond_mm)
+
+
+def _bend(piece: Piece, deed: Bend) -> Piece:
+    if deed.op == "bend":
+        need(piece.shape == "round", "the bend is made in what is round")
+    return piece.with_(
+        shape=deed.shape,
+        strain=_strained(piece, deed.strain),
+        length_mm=piece.length_mm + deed.grows_mm,
+        times=piece.times * deed.times,
+    )
+
+
+def _hold(piece: Piece, deed: Hold) -> Piece:
+    if deed.op == "bind":
+        return piece.with_(bound=deed.with_)
+    if deed.op == "unbind":
+        need(piece.bound != NONE, "what is untied was bound")
+        return piece.with_(bound=NONE)
+    return piece.with_(guarded=piece.guarded or deed.op == "guard")
+
+
+def _cool(piece: Piece, deed: Cool) -> Piece:
+    need(piece.hot, "what is cooled is hot")
+    return piece.with_(hot=False)
+
+
+def _round(piece: Piece, deed: Round) -> Piece:
+    need(bool(piece.joined), "what is trued was soldered")
+    need(not piece.hump, "a hump of solder is filed before it is trued")
+    need(not piece.hot, "it is cold by now")
+    shape = "round" if piece.shape in ("closed", "open") else piece.shape
+    return piece.with_(shape=shape, length_mm=piece.length_mm + deed.grows_mm)
+
+
+def _size(piece: Piece, deed: Size) -> Piece:
+    need(piece.shape in READABLE and not piece.hump, "what is brought to size is round")
+    if piece.shape == "lapped":  # let out: its ends slide over one another
+        wanted = math.pi * (deed.to_mm + 2 * piece.neutral_mm)
+        return piece.with_(beyond_mm=piece.length_mm - wanted)
+    off = deed.to_mm - piece.inside_mm
+    need(deed.by != "left" or abs(off) < HAIR_MM * 100, "what is left is as it closed")
+    need(deed.by not in ("compress",) or off <= HAIR_MM, "what is compressed gets smaller")
+    need(deed.by != "stretch" or off >= -HAIR_MM, "what is stretched gets larger")
+    return _at_inside(piece, deed.to_mm)
+
+
+def _at_inside(piece: Piece, inside_mm: float) -> Piece:
+    """The piece at an inside diameter [mm]: the wall thins as it grows, so the neutral line is found by steps."""
+    length = piece.length_mm
+    for _ in range(12):
+        neutral = piece.neutral_mm * piece.length_mm / length
+        length = piece.times * (math.pi * (inside_mm + 2 * neutral) + piece.beyond_mm)
+    return piece.stretched_to(length)
+
+
+def _fit(piece: Piece, deed: Fit) -> Piece:
+    need(not piece.hump and not piece.hot, "what is fitted is smooth and cold")
+    return piece.with_(fitted=deed.over)
+
+
+def _finish(piece: Piece, deed: Finish) -> Piece:
+    now = getattr(piece.faces, deed.face)
+    if now == TEXTURED:
+        need(PAPER not in deed.with_, "a textured face sees no paper")
+        return piece
+    need(not piece.hot and not piece.hump, "what is finished is smooth and cold")
+    need(_is_finer(deed.with_, now), f"the coarser one comes before {deed.with_}")
+    return piece.with_(faces=replace(piece.faces, **{deed.face: deed.with_}))
+
+
+def _is_finer(new: str, before: str) -> bool:
+    """Whether a paper or compound comes after the one before it on a face: papers by their grit, then compounds."""
+    grits = [_grit(text) for text in (new, before)]
+    return grits[0] > grits[1]
+
+
+def _grit(text: str) -> float:
+    if PAPER in text:
+        return float(text.split(maxsplit=1)[0])
+    return {"tripoli": 1e5, "rouge": 1e6, "rouge, barely": 1e6, "cloth": 2e6}.get(text, 0.0)
+
+
+def _texture(piece: Piece, deed: Texture) -> Piece:
+    return piece.with_(faces=replace(piece.faces, **{deed.face: TEXTURED}))
+
+
+_ON_ONE: dict[type[Any], Callable[[Piece, Any], Piece]] = {
+    Look: _look,
+    Square: _square,
+    Cut: _cut,
+    Take: _take,
+    Dress: _dress,
+    WorkOver: _work,
+    Form: _form,
+    Bend: _bend,
+    Hold: _hold,
+    Cool: _cool,
+    Round: _round,
+    Size: _size,
+    Fit: _fit,
+    Finish: _finish,
+    Texture: _texture,
+}
+
+
+def seam_margin_c(pieces: Sequence[Piece], solder: str) -> float | None:
+    """How far [K] the earlier seams begin to melt above where a solder flows; less than nothing where one may run.
+
+    None where only a maker's sheet knows.
+    """
+    flows = SOLDERS[solder].flows_c
+    melts = [SOLDERS[old].melts_c for piece in pieces for old in piece.joined.values()]
+    known = [one for one in melts if one is not None]
+    return None if flows is None or len(known) < len(melts) or not known else min(known) - flows
+
+
+def _solder(pieces: dict[str, Piece], deed: SolderJoint) -> dict[str, Piece]:
+    parts = [pieces[name] for name in deed.pieces]
+    new = SOLDERS[deed.solder]
+    for piece in parts:
+        fluxes = piece.of.of_family.fluxed
+        need(piece.shape in CLOSED or bool(piece.fitted), "faces are closed or fitted before they are soldered")
+        need(piece.clean, "solder runs on clean metal")
+        need(piece.fluxed or piece.guarded or not fluxes, "solder runs under flux")
+        need(not piece.hot, "each heat begins cold")
+        need(new.flows_c is None or piece.of.solidus_c > new.flows_c, "the metal melts above the solder")
+        for seam, old in piece.joined.items():
+            need(
+                piece.guarded or new.stays_below(SOLDERS[old]),
+                f"the {seam} would run: it is coated, or its solder flows higher",
+            )
+    made = parts[0] if len(parts) == 1 else _together(parts)
+    dirty = made.of.oxidises or made.of.of_family.fluxed
+    made = made.with_(
+        joined={**made.joined, deed.joint: deed.solder},
+        volume_mm3=made.volume_mm3 * deed.alike,
+        count=made.count // deed.alike,
+        hump=True,
+        strain=0.0,
+        annealed=True,
+        hot=True,
+        heats=made.heats + 1,
+        clean=made.clean and not dirty,
+        fluxed=False,
+        guarded=made.guarded,
+        shut=made.shut or made.shape != "strip",
+        fitted="",
+    )
+    out = {deed.into if name == deed.pieces[0] else name: piece for name, piece in pieces.items()}
+    return {name: made if name == deed.into else piece for name, piece in out.items() if name not in deed.pieces[1:]}
+
+
+def _together(parts: Sequence[Piece]) -> Piece:
+    """Several pieces as one: it goes round as the first does, weighs as much as all, keeps every seam."""
+    first = parts[0]
+    joined = {seam: solder for piece in parts for seam, solder in piece.joined.items()}
+    volume = math.fsum(piece.volume_mm3 * piece.count for piece in parts)
+    mass = math.fsum(piece.mass_g * piece.count for piece in parts)
+    return first.with_(
+        volume_mm3=volume,
+        density_g_cm3=1000 * mass / volume,
+        count=1,
+        joined=joined,
+        bound=next((piece.bound for piece in parts if piece.bound != NONE), NONE),
+        heats=max(piece.heats for piece in parts),
+        fluxed=all(piece.fluxed for piece in parts),
+        faces=Faces(first.faces.inside, first.faces.edges, parts[-1].faces.outside),
+    )
+
+
+def act(pieces: dict[str, Piece], deed: AnyDeed) -> dict[str, Piece]:
+    """The pieces after a deed; raises UnmetNeedError where one cannot be done as they stand."""
+    if isinstance(deed, SolderJoint):
+        return _solder(pieces, deed)
+    piece = pieces[deed.piece]
+    if isinstance(deed, OnPiece):
+        return {**pieces, deed.piece: _ON_PIECE.get(deed.op, _nothing)(piece, deed)}
+    return {**pieces, deed.piece: _ON_ONE[type(deed)](piece, deed)}
+
+
+def work(start: Pieces, steps: Sequence[tuple[str, Sequence[AnyDeed]]]) -> tuple[Pieces, ...]:
+    """Work a route: the pieces after each of its steps; raises UnmetNeedError at the key of the step."""
+    pieces, out = dict(start), []
+    for key, deeds in steps:
+        for deed in deeds:
+            try:
+                pieces = act(pieces, deed)
+            except UnmetNeedError as problem:
+                raise UnmetNeedError(key, f"{deed.op}: {problem.message}", "") from None
+        out.append(pieces)
+    return tuple(out)

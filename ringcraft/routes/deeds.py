@@ -1,0 +1,227 @@
+"""What a step does to a piece of metal, in data: the ops of the contract, each with the fields it takes.
+
+A deed says what is done and to which piece; what it needs and what comes of it is the virtual bench's
+(:mod:`ringcraft.routes.bench`). Lengths [mm] lie along the neutral line, strain is the stretch of the most stretched
+fibre [share of its length].
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal, get_args, get_type_hints
+
+from pydantic import ConfigDict, Discriminator, Field
+
+#: Terms of a ledger that are metal, and that a step takes or gives: each by exactly one group of steps.
+METAL_TERMS = ("saw", "file", "trim", "texture", "growth")
+#: Terms that are undone when the ring is brought to its size.
+LEFT_TERMS = ("leave", "rounding")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Look:
+    """A look or a measure, which changes nothing; ``key`` says what is looked at."""
+
+    op: Literal["measure", "inspect", "read-size"]
+    piece: str
+    key: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Square:
+    """So many ends filed square."""
+
+    op: Literal["square"]
+    piece: str
+    ends: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class Cut:
+    """Cut to a length or a width [mm]."""
+
+    op: Literal["cut"]
+    piece: str
+    to_mm: float
+    along: Literal["length", "width"] = "length"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Take:
+    """Length [mm] that saw or file takes in so many passes, and the ledger's term for it."""
+
+    op: Literal["trim", "saw-joint", "file-joint"]
+    piece: str
+    takes_mm: float
+    passes: int
+    term: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Dress:
+    """Metal [mm3] that is sawn or filed off a shape: a waist, slots between prongs, what stands over a wall."""
+
+    op: Literal["dress"]
+    piece: str
+    by: str
+    takes_mm3: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class OnPiece:
+    """A deed that needs nothing said beside its piece."""
+
+    op: Literal["anneal", "close", "flux", "pickle", "rinse", "file-solder", "wash", "tumble", "set", "hand-over"]
+    piece: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class WorkOver:
+    """Hammer, rolls, punches or a fold: it grows by ``grows_mm`` and is so thick and wide after it."""
+
+    op: Literal["work"]
+    piece: str
+    by: Literal["texture", "stamp", "dish", "roll", "fold", "flatten"]
+    grows_mm: float
+    strain: float
+    thickness_mm: float
+    width_mm: float
+    term: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Form:
+    """Bent to a shape; ``beyond_mm`` of its length does not go round the finger: an overlap, or a gap below 0."""
+
+    op: Literal["form"]
+    piece: str
+    shape: str
+    strain: float
+    beyond_mm: float = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Bend:
+    """A bend in what is round already: it is ``times`` as long as once round after it."""
+
+    op: Literal["bend", "spread", "dome"]
+    piece: str
+    shape: str
+    grows_mm: float
+    strain: float
+    times: float = 1.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Hold:
+    """Bound, coated, propped; or let go."""
+
+    op: Literal["bind", "unbind", "guard", "support"]
+    piece: str
+    with_: Annotated[str, Field(alias="with")]
+    __pydantic_config__ = ConfigDict(serialize_by_alias=True, validate_by_name=True, validate_by_alias=True)
+
+
+@dataclass(frozen=True, kw_only=True)
+class SolderJoint:
+    """A joint soldered: ``pieces`` become ``into``; ``alike`` pieces of one name become one.
+
+    ``margin_c``: how far [K] the earlier seams begin to melt above where this solder flows; null where there is none
+    or only a maker's sheet knows.
+    """
+
+    op: Literal["solder"]
+    pieces: tuple[str, ...]
+    into: str
+    joint: str
+    solder: str
+    chips: int
+    side: str
+    margin_c: float | None
+    alike: int = 1
+
+
+@dataclass(frozen=True, kw_only=True)
+class Cool:
+    """Cooled in air, or quenched."""
+
+    op: Literal["cool", "quench"]
+    piece: str
+    how: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Round:
+    """Made round and true on the mandrel; ``grows_mm`` where that is known of this shop."""
+
+    op: Literal["round", "true"]
+    piece: str
+    grows_mm: float = 0.0
+    term: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Size:
+    """Brought to an inside diameter [mm]: stretched, compressed, let out, or left as it closed."""
+
+    op: Literal["size"]
+    piece: str
+    to_mm: float
+    by: str
+    term: str = "leave"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Fit:
+    """Fitted over, on or beside another piece."""
+
+    op: Literal["fit"]
+    piece: str
+    over: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Finish:
+    """A paper or compound on one face."""
+
+    op: Literal["finish"]
+    piece: str
+    face: Literal["inside", "edges", "outside"]
+    with_: Annotated[str, Field(alias="with")]
+    __pydantic_config__ = ConfigDict(serialize_by_alias=True, validate_by_name=True, validate_by_alias=True)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Texture:
+    """A face textured: struck, stamped, or patterned as the strip came."""
+
+    op: Literal["texture"]
+    piece: str
+    face: Literal["inside", "edges", "outside"]
+    where: str
+
+
+KINDS = (Look, Square, Cut, Take, Dress, OnPiece, WorkOver, Form, Bend, Hold, SolderJoint, Cool, Round, Size, Fit,
+         Finish, Texture)  # fmt: skip
+AnyDeed = (
+    Look
+    | Square
+    | Cut
+    | Take
+    | Dress
+    | OnPiece
+    | WorkOver
+    | Form
+    | Bend
+    | Hold
+    | SolderJoint
+    | Cool
+    | Round
+    | Size
+    | Fit
+    | Finish
+    | Texture
+)
+Deed = Annotated[AnyDeed, Discriminator("op")]
+#: Which kind of deed an op is.
+OPS: dict[str, type[Any]] = {op: kind for kind in KINDS for op in get_args(get_type_hints(kind)["op"])}

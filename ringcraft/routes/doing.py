@@ -1,0 +1,129 @@
+"""Reading the deeds of a step from its table and doing them on the virtual bench, one after another."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import MISSING, fields
+from typing import Any, get_type_hints
+
+from ringcraft.routes.bench import UnmetNeedError, act, seam_margin_c
+from ringcraft.routes.deeds import OPS, AnyDeed, SolderJoint
+from ringcraft.routes.facts import Facts
+from ringcraft.routes.pieces import Piece
+from ringcraft.units import fill, placeholders
+
+ALL = "*"
+
+
+_KINDS: dict[str, Mapping[str, Any]] = {op: get_type_hints(kind) for op, kind in OPS.items()}
+
+
+def _alias(name: str) -> str:
+    return name.removesuffix("_")
+
+
+def check_deeds(rows: Iterable[Mapping[str, Any]]) -> Iterator[tuple[str, tuple[str, ...]]]:
+    """Every name that a step's deeds ask the facts for, with the types it can be; raises LookupError at an op or a
+    field that there is none of.
+    """
+    for row in rows:
+        op = row["op"]
+        if "{" in op:
+            yield from ((name, ("str",)) for name in placeholders(op))
+            op = "cool"
+        if op not in OPS:
+            raise LookupError(f"there is no op called {op}")
+        kinds = {_alias(name): hint for name, hint in _KINDS[op].items()}
+        for name, value in row.items():
+            if name == "when":
+                yield value, ("bool",)
+            elif name not in kinds:
+                raise LookupError(f"{op} has no field called {name}")
+            elif isinstance(value, str):
+                if kinds[name] in (float, int):
+                    yield value, ("float", "int", "Length")
+                else:
+                    yield from ((word, ("str", "Length")) for word in placeholders(value))
+        for one in fields(OPS[op]):
+            given = _alias(one.name) in row or one.name in ("piece", "margin_c")
+            if not given and one.default is MISSING and one.default_factory is MISSING:
+                raise LookupError(f"{op} lacks its {_alias(one.name)}")
+
+
+class Doing:
+    """The virtual bench while a route is written: the pieces as they stand, and what became of each."""
+
+    def __init__(self, start: Mapping[str, Piece]) -> None:
+        self.pieces: dict[str, Piece] = dict(start)
+        self.cautions: list[str] = []
+        self._went_into: dict[str, str] = {}
+
+    def name(self, piece: str) -> str:
+        """Where a piece is by now: in another, once they were soldered together."""
+        while piece in self._went_into:
+            piece = self._went_into[piece]
+        return piece
+
+    def named(self, piece: str) -> Piece:
+        """A piece as it stands, by the name it began with."""
+        return self.pieces[self.name(piece)]
+
+    def do(self, step: str, rows: Iterable[Mapping[str, Any]], facts: Facts, piece: str) -> list[AnyDeed]:
+        """Do the deeds of a step; raises UnmetNeedError at its key where one cannot be done."""
+        done: list[AnyDeed] = []
+        self.cautions = []
+        for row in rows:
+            if not facts.holds(row.get("when")):
+                continue
+            every = row.get("piece") == ALL
+            for name in list(self.pieces) if every else [row.get("piece", piece)]:
+                deed = self._deed(row, facts, name)
+                self._do(step, deed)
+                done.append(deed)
+        return done
+
+    def _do(self, step: str, deed: AnyDeed) -> None:
+        try:
+            self.pieces = act(self.pieces, deed)
+        except UnmetNeedError as problem:
+            raise UnmetNeedError(step, f"{deed.op}: {problem.message}", "") from None
+        if isinstance(deed, SolderJoint):
+            self._went_into |= {name: deed.into for name in deed.pieces if name != deed.into}
+
+    def _deed(self, row: Mapping[str, Any], facts: Facts, piece: str) -> AnyDeed:
+        op = fill(row["op"], facts.words)
+        kind = OPS[op]
+        values: dict[str, Any] = {"op": op}
+        for name, hint in _KINDS[op].items():
+            if name in ("op", "piece") or _alias(name) not in row:
+                continue
+            values[name] = self._value(row[_alias(name)], hint, facts)
+        if kind is SolderJoint:
+            return self._solder(values)
+        values["piece"] = self.name(piece)
+        made: AnyDeed = kind(**values)
+        return made
+
+    def _value(self, value: Any, hint: Any, facts: Facts) -> Any:
+        if hint in (float, int) and isinstance(value, str):
+            return hint(facts.number(value))
+        if hint is float:
+            return float(value)
+        if isinstance(value, str):
+            return fill(value, facts.words)
+        if isinstance(value, list):
+            return tuple(fill(one, facts.words) for one in value)
+        return value
+
+    def _solder(self, values: dict[str, Any]) -> SolderJoint:
+        names = list(self.pieces) if values["pieces"] == (ALL,) else [self.name(one) for one in values["pieces"]]
+        pieces = tuple(dict.fromkeys(names))
+        parts = [self.pieces[name] for name in pieces]
+        into = self.name(values["into"])
+        earlier = any(part.joined for part in parts)
+        margin = seam_margin_c(parts, values["solder"]) if earlier else None
+        if earlier and margin is None:
+            self.cautions.append("seams-unknown")
+        elif margin is not None and margin < 0:
+            self.cautions.append("seam-may-run")
+        return SolderJoint(**{**values, "pieces": pieces, "into": into, "margin_c": margin})

@@ -1,0 +1,168 @@
+"""How a piece of metal stands on the virtual bench: its measures, its shape, its state, its faces."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from ringcraft.metals import METALS, Metal
+from ringcraft.sections import Section
+from ringcraft.units import LengthFormat
+
+#: Shapes that go round a finger and have an inside; a size is read only on the first three.
+READABLE = ("round", "vee", "lapped")
+ROUND_THE_FINGER = ("closed", *READABLE)
+AS_BOUGHT, TEXTURED = "as bought", "textured"
+SOFT_STRAIN = 0.2  # of work since the last anneal, up to which metal is still called soft; our own judgement
+
+
+@dataclass(frozen=True)
+class Faces:
+    """The surface of each face: as bought, textured, or the last paper or compound on it."""
+
+    inside: str = AS_BOUGHT
+    edges: str = AS_BOUGHT
+    outside: str = AS_BOUGHT
+
+
+@dataclass(frozen=True, kw_only=True)
+class Piece:
+    """A piece of metal, ``count`` times alike. Lengths [mm] along the neutral line, volume [mm3] of one of them.
+
+    ``strain`` is that of its most stretched fibre since the last anneal [share], if it was ever ``annealed``;
+    ``heats`` is how often it was soldered, ``joined`` its joints with their solder, ``shut`` whether its own ends are.
+    ``neutral_mm`` is its neutral line above the inside. Its inside follows from its length:
+    length = times x (pi x (inside + 2 neutral) + beyond), where ``beyond_mm`` lies over, or is missing below 0.
+    """
+
+    metal: str
+    length_mm: float
+    width_mm: float
+    thickness_mm: float
+    volume_mm3: float
+    neutral_mm: float
+    density_g_cm3: float
+    shape: str = "strip"
+    count: int = 1
+    beyond_mm: float = 0.0
+    times: float = 1.0
+    strain: float = 0.0
+    annealed: bool = False
+    hot: bool = False
+    heats: int = 0
+    clean: bool = True
+    fluxed: bool = False
+    bound: str = "none"
+    guarded: bool = False
+    hump: bool = False
+    shut: bool = False
+    fitted: str = ""
+    joined: Mapping[str, str] = field(default_factory=dict)
+    faces: Faces = Faces()
+    inside_diameter_mm: float | None = None
+
+    @property
+    def of(self) -> Metal:
+        """What it is made of."""
+        return METALS[self.metal]
+
+    @property
+    def mass_g(self) -> float:
+        """The mass of one of them [g]."""
+        return self.volume_mm3 * self.density_g_cm3 / 1000
+
+    @property
+    def inside_mm(self) -> float:
+        """The inside diameter [mm] at which its length goes round."""
+        return _inside_mm(self.length_mm, self.times, self.beyond_mm, self.neutral_mm)
+
+    def with_(self, **changes: object) -> Piece:
+        """The same piece, changed; its inside follows from its length while it goes round a finger."""
+        values: dict[str, Any] = {**vars(self), **changes}
+        inside = _inside_mm(values["length_mm"], values["times"], values["beyond_mm"], values["neutral_mm"])
+        values["inside_diameter_mm"] = inside if values["shape"] in ROUND_THE_FINGER else None
+        return Piece(**values)
+
+    def cut_to(self, length_mm: float, **changes: object) -> Piece:
+        """The same piece at another length [mm], its volume with it."""
+        share = length_mm / self.length_mm
+        return self.with_(length_mm=length_mm, volume_mm3=self.volume_mm3 * share, **changes)
+
+    def stretched_to(self, length_mm: float, **changes: object) -> Piece:
+        """The same metal at another length [mm]: the wall thins by as much, the width stays."""
+        thinner = self.length_mm / length_mm
+        return self.with_(
+            length_mm=length_mm,
+            thickness_mm=self.thickness_mm * thinner,
+            neutral_mm=self.neutral_mm * thinner,
+            **changes,
+        )
+
+
+def _inside_mm(length_mm: float, times: float, beyond_mm: float, neutral_mm: float) -> float:
+    return (length_mm / times - beyond_mm) / math.pi - 2 * neutral_mm
+
+
+def stock_piece(metal: str, section: Section, length_mm: float, count: int = 1) -> Piece:
+    """A piece of stock as it was measured, so long [mm]."""
+    return Piece(
+        metal=metal,
+        length_mm=length_mm,
+        width_mm=section.width_mm,
+        thickness_mm=section.thickness_mm,
+        volume_mm3=section.area_mm2 * length_mm,
+        neutral_mm=section.neutral_mm,
+        density_g_cm3=METALS[metal].density_g_cm3,
+        count=count,
+    )
+
+
+_SHAPES = {
+    "closed": "closed in its D",
+    "round": "round",
+    "vee": "round, with its V",
+    "lapped": "lapped",
+    "wrap": "wrapped",
+}
+
+
+def state_words(
+    pieces: Mapping[str, Piece],
+    start: Mapping[str, Piece],
+    titles: Mapping[str, str],
+    length: LengthFormat,
+    about: str = "",
+) -> str:
+    """How the pieces stand, in words: "open, soft, clean"; each by its title where there are several.
+
+    Only the one that a step is about, if it is about one; pieces that are still stock are left out once another is
+    begun.
+    """
+    if about:
+        return AS_BOUGHT if pieces[about] == start.get(about) else _words(pieces[about], length)
+    begun = {name: piece for name, piece in pieces.items() if piece != start.get(name)}
+    if not begun:
+        return AS_BOUGHT
+    if len(pieces) == 1:
+        return _words(next(iter(begun.values())), length)
+    return "; ".join(f"{titles.get(name, name)}: {_words(piece, length)}" for name, piece in begun.items())
+
+
+def _words(piece: Piece, length: LengthFormat) -> str:
+    strip = f"a strip of {length(piece.length_mm):.2f}"
+    said = [strip if piece.shape == "strip" else _SHAPES.get(piece.shape, piece.shape)]
+    if piece.hot:
+        said.append("hot")
+    elif piece.strain > SOFT_STRAIN:
+        said.append("worked hard")
+    else:
+        said.append("soft" if piece.annealed else "not annealed")
+    if not piece.hot:
+        said.append("clean" if piece.clean else "to be pickled")
+    if piece.bound != "none":
+        said.append(f"bound with {piece.bound}")
+    if piece.hump:
+        said.append("solder standing proud")
+    return ", ".join(said)
