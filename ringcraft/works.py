@@ -6,7 +6,7 @@ Bench, card, papers, job file and scheduling ask this registry and know no kind 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from pydantic import TypeAdapter
@@ -81,8 +81,10 @@ def follow(work: Work, order: object, plan: WorkPlan, values: Mapping[str, float
     try:
         read = work.read(order)
         if work.moves(read, values):
-            if is_current(plan) or same_cuts(plan, work.plan(read)):
+            if is_current(plan):
                 now = work.measured(read, values)
+            elif same_cuts(plan, work.plan(read)):
+                now, older = _beside_kept_steps(plan, work.measured(read, values))
             else:
                 older = (
                     f"Planned by version {plan.engine}, whose figures stand: what was measured is not worked into "
@@ -92,6 +94,19 @@ def follow(work: Work, order: object, plan: WorkPlan, values: Mapping[str, float
         error = problem.errors[0] if isinstance(problem, BadRequest) else problem
         wrong = f"{error.message} {error.hint}".strip()
     return Followed(plan, now, wrong, older, work.judge(plan, now, values))
+
+
+def _beside_kept_steps(plan: WorkPlan, now: WorkPlan) -> tuple[WorkPlan, str]:
+    """The figures for what was measured, beside the steps as they were kept.
+
+    Today's route is never put in their place, so what moved is said.
+    """
+    then = {blank.name: blank.cut_text for blank in plan.blanks}
+    moved = [f"{one.title} {one.cut_text}" for one in now.blanks if then.get(one.name) != one.cut_text]
+    said = f"Planned by version {plan.engine}: its steps stand as they were kept, with the lengths as planned then."
+    if moved:
+        said += f" For what was measured: {', '.join(moved)}."
+    return replace(now, route=plan.route, start=plan.start), said
 
 
 def is_current(plan: WorkPlan) -> bool:

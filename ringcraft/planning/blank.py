@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -94,7 +95,7 @@ def make_blank(context: RingContext, terms: Sequence[Term], formed_mm: float, sp
         outside_mm=spec.outside_mm,
         terms=done,
         stretches=stretches(done),
-        marks=(*spec.marks, *cut_marks(context.used, cut, has_cut)),
+        marks=(*spec.marks, *cut_marks(context.used, done, has_cut)),
         volume_mm3=volume,
         mass_g=context.metal.mass_g(volume),
         width_mm=wide,
@@ -108,11 +109,12 @@ def format_place(used: Used, mm: float) -> str:
     return f"{Length(mm, used.units):.{places_for(used.round_to_mm)}f}"
 
 
-def cut_marks(used: Used, cut_mm: float, has_cut: bool = False) -> tuple[Mark, ...]:
-    """Where to cut, and where the end is filed back to."""
-    marks = []
-    if used.join.trim_mm:
-        back = cut_mm - used.join.trim_mm
+def cut_marks(used: Used, terms: tuple[Term, ...], has_cut: bool = False) -> tuple[Mark, ...]:
+    """Where to cut, and where the end is filed back to, if trim was left on this piece."""
+    marks, cut_mm = [], total(terms)
+    trim = math.fsum(term.mm for term in terms if term.key == "trim")
+    if trim:
+        back = cut_mm - trim
         marks.append(Mark("trim", back, f"file back to {format_place(used, back)}"))
     if not has_cut:
         marks.append(Mark("cut", cut_mm, cut_words(used, cut_mm)))

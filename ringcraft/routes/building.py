@@ -79,12 +79,15 @@ def facts_of(
     textured: tuple[str, ...] = (),
     stages: tuple[StageFacts, ...] = (),
     over: Mapping[str, Mapping[str, Fact]] | None = None,
+    times: float = 1.0,
 ) -> Facts:
     """The facts of one ring."""
     roles: dict[str, tuple[str, ...]] = {}
     for blank in blanks:
         roles[blank.role] = (*roles.get(blank.role, ()), blank.name)
-    ring = RingFacts(**_metal_facts(context), **size_facts(context, closing, sizing), **_joining_facts(context))
+    ring = RingFacts(
+        **_metal_facts(context), **size_facts(context, closing, sizing, times), **_joining_facts(context)
+    )
     seams = {joint.key: _joint_facts(context, joint) for joint in joints}
     first = seams[joints[0].key] if joints else _no_joint(context)
 
@@ -130,8 +133,8 @@ def _metal_facts(context: RingContext) -> dict[str, Any]:
     }
 
 
-def size_facts(context: RingContext, closing: FinishedSize, sizing: Sizing) -> dict[str, Any]:
-    """The facts of where a band closes and of how it is brought to its size."""
+def size_facts(context: RingContext, closing: FinishedSize, sizing: Sizing, times: float = 1.0) -> dict[str, Any]:
+    """The facts of where a band closes and of how it is brought to its size; it is ``times`` as long as once round."""
     left = sizing.by == "left"
     kept = left and context.used.leave == "large" and closing.inside_diameter_mm > context.target.inside_mm
     own = context.order.own_correction_mm if context.used.rule == OWN else None
@@ -149,7 +152,7 @@ def size_facts(context: RingContext, closing: FinishedSize, sizing: Sizing) -> d
         "to_size": not left or (sizing.text == context.target.text and not kept),
         "not_to_size": left and sizing.text != context.target.text and not kept,
         "kept_large": kept,
-        "own_mm": -(own or 0.0),
+        "own_mm": -times * (own or 0.0),
         "own_words": f"Rings come out {much:.2f} {how} round here than the neutral line says: that is in the length.",
         "own_rule": own is not None and abs(own) > 1e-9,
         "wide": context.is_wide,
@@ -166,14 +169,12 @@ def _joining_facts(context: RingContext) -> dict[str, Any]:
         "saw_times": times(join.saw_passes),
         "file_times": times(join.file_passes),
         "trim": context.length(join.trim_mm),
-        "trim_mm": join.trim_mm,
         "saw_mm": join.saw_passes * kerf,
         "saw_passes": join.saw_passes,
         "file_mm": join.file_passes * SQUARING_MM,
         "file_passes": join.file_passes,
         "chip": CHIP[used.units],
         "roundness": context.length(ROUNDNESS_MM),
-        "trimmed": join.trim_mm > 0,
         "sawn_joint": join.saw_passes > 0,
         "filed_joint": join.file_passes > 0,
         "untouched_joint": not join.saw_passes and not join.file_passes,
@@ -198,7 +199,8 @@ def _blank_facts(context: RingContext, blank: Blank) -> BlankFacts:
     sheared = section.flat and section.thickness_mm <= SHEAR_MM
     strain = bend_strain(section, context.target.inside_mm)
     cut = Length(blank.cut_length_mm, used.units, f".{places_for(used.round_to_mm)}f")
-    kept = blank.cut_length_mm - used.join.trim_mm
+    trim = math.fsum(term.mm for term in blank.terms if term.key == "trim")
+    kept = blank.cut_length_mm - trim
     return BlankFacts(
         **vars(as_bought(context, section.profile, section.thickness_mm, section.width_mm)),
         blank=blank.title,
@@ -207,6 +209,8 @@ def _blank_facts(context: RingContext, blank: Blank) -> BlankFacts:
         unit=blank.unit,
         needs=Length(math.ceil(10 * needs_mm(context, blank)) / 10, used.units, ".1f"),
         cut_mm=blank.cut_length_mm,
+        trim_mm=trim,
+        trimmed=trim > 0,
         kept_mm=kept,
         width_mm=blank.width_mm,
         bend_strain=strain,

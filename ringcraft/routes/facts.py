@@ -84,10 +84,8 @@ class RingFacts(RouteFacts):
     saw_passes: int
     file_mm: float
     file_passes: int
-    trim_mm: float
     own_mm: float
     own_words: str
-    trimmed: bool
     glare: bool
     sawn_joint: bool
     filed_joint: bool
@@ -116,6 +114,8 @@ class BlankFacts(BoughtFacts):
     unit: str
     needs: Length
     cut_mm: float
+    trim_mm: float
+    trimmed: bool
     kept_mm: float
     width_mm: float
     bend_strain: float

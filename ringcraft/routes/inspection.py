@@ -18,7 +18,7 @@ from ringcraft.routes.steps import MEASURES, MeasureAsk, Step
 from ringcraft.schema import to_json
 from ringcraft.sections import PROFILES
 from ringcraft.styles import STYLES, plan_ring, read_ring
-from ringcraft.styles.base import RingPlan
+from ringcraft.styles.base import FinishedRing, RingPlan
 from ringcraft.styles.folded import FoldedPlan
 from ringcraft.styles.orders import overridden, set_path
 from ringcraft.units import Length
@@ -217,6 +217,11 @@ class Case:
         """The scale that the size is told on."""
         return SCALES.get(self.now.target.read_as, SCALES[self.now.used.home_scale])
 
+    @property
+    def finished(self) -> FinishedRing | None:
+        """The ring that was promised; None for a plan that was kept before that was worked out."""
+        return self.now.finished if self.plan.finished is not None else None
+
     def told(self, inside_mm: float) -> str:
         """An inside diameter [mm] as the plan tells it: the wanted size in its own words."""
         if abs(inside_mm - self.now.wanted_mm) < SAME_MM:
@@ -304,7 +309,7 @@ def _size(case: Case) -> Judgement:
             "daylight under it: true it first. What is not round reads small, so nothing follows from this yet",
         )
     expected = case.now.wanted_mm if case.ask.expected is None else case.ask.expected
-    finished = case.now.finished
+    finished = case.finished
     to_come = finished.inside_diameter_mm - case.now.closing.inside_diameter_mm if finished else 0.0
     goal = expected + to_come if case.ask.key.startswith("size-rounded") else expected
     off, apart = (case.value - goal) * math.pi, (case.value - expected) * math.pi
@@ -332,7 +337,7 @@ def _size(case: Case) -> Judgement:
 
 def _on_it(case: Case, goal: float, off: float) -> str:
     text = case.told(goal)
-    if case.now.finished is not None and case.now.finished.by == "left" and case.now.used.leave == "large":
+    if case.finished is not None and case.finished.by == "left" and case.now.used.leave == "large":
         return f"left large as planned: {text} was expected"
     return (
         f"on {text}, within a sixteenth of a US size" if abs(off) <= CLOSE_ENOUGH_MM else f"near {text}, as planned"

@@ -32,7 +32,7 @@ class Piece:
     """A piece of metal, ``count`` times alike. Lengths [mm] along the neutral line, volume [mm3] of one of them.
 
     ``strain`` is that of its most stretched fibre since the last anneal [share], if it was ever ``annealed``;
-    ``heats`` is how often it was soldered, ``joined`` its joints with their solder, ``shut`` whether its own ends are.
+    ``heats`` is how often it was soldered, ``joined`` its joints with their solder, ``shut`` whether its ends are.
     ``neutral_mm`` is its neutral line above the inside. Its inside follows from its length:
     length = times x (pi x (inside + 2 neutral) + beyond), where ``beyond_mm`` lies over, or is missing below 0.
     """

@@ -65,9 +65,7 @@ NOTHING = StyleFacts()
 
 @dataclass(frozen=True)
 class Growth:
-    """What working the blank after it is cut gives back: the ledger's line for it, and how much of the length does not
-    grow [mm].
-    """
+    """What working the blank after it is cut gives back: the ledger's line for it, and how much does not grow [mm]."""
 
     key: str
     title: str
@@ -218,7 +216,9 @@ def assemble(
     views = rule_views(context, turn, told.plus_mm)
     sizing = sizing_of(context, closing, told.sizing or style.sizing, told.as_closed)
     start = dict(told.start) if told.start else start_of(context, blanks)
-    facts = facts_of(context, blanks, seams, closing, sizing, told.facts, told.textured, told.stages, told.over)
+    facts = facts_of(
+        context, blanks, seams, closing, sizing, told.facts, told.textured, told.stages, told.over, turn.times
+    )
     titles = {blank.name: blank.title for blank in blanks} | {"ring": "ring", "finished": "finished ring"}
     if type(told.facts) is not style.facts:
         raise TypeError(f"{style.key} tells its route {type(told.facts).__name__}, not {style.facts.__name__}")

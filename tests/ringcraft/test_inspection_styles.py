@@ -176,9 +176,11 @@ def test_the_cut_of_a_later_blank_is_its_own() -> None:
 def test_the_weight_is_that_of_all_the_blanks() -> None:
     plan = replan(job("channel-inlay"), {})
     kerf = 0.22
-    mass = sum(
-        blank.section.area_mm2 * (blank.cut_length_mm - kerf) * blank.count for blank in plan.blanks
-    ) * METALS["sterling"].density_g_cm3 / 1000  # each lost one kerf at its joint, and the stone is not in it
+    mass = (
+        sum(blank.section.area_mm2 * (blank.cut_length_mm - kerf) * blank.count for blank in plan.blanks)
+        * METALS["sterling"].density_g_cm3
+        / 1000
+    )  # each lost one kerf at its joint, and the stone is not in it
     asked = asked_at(plan, "mass-before-inlay").measure[0].expected
     assert asked == pytest.approx(mass)
     verdict = said("channel-inlay", {"mass-before-inlay": mass * 0.98})["mass-before-inlay"]

@@ -139,7 +139,9 @@ def test_every_metal_and_profile_has_a_whole_route(metal: str) -> None:
 
 def test_stations_come_in_the_order_of_the_bench() -> None:
     order_of = {name: i for i, name in enumerate(("measure", "cut", "anneal", "form", "join", "pickle", "round"))}
-    seen = [order_of[step.station] for step in plan().route if step.station in order_of and step.key != "pickle-annealed"]
+    seen = [
+        order_of[step.station] for step in plan().route if step.station in order_of and step.key != "pickle-annealed"
+    ]
     assert seen == sorted(seen)
 
 

@@ -12,8 +12,8 @@ from ringcraft.routes.pieces import Piece as Standing
 from ringcraft.routes.pieces import stock_piece
 from ringcraft.routes.steps import Step, check_route, finish_schedule
 from ringcraft.routes.steps import route as worked
-from ringcraft.styles import STYLES
 from ringcraft.sections import Stock, section_of
+from ringcraft.styles import STYLES
 from ringcraft.units import IN_MM, Length
 from tests.orders import plan, style_plan
 

@@ -20,7 +20,7 @@ from workshop.customers import actions
 from workshop.customers.models import Customer, Finger
 from workshop.people.preferences import preferences_of
 
-router = Router()
+router = Router(by_alias=True)
 A_PAGE = 20
 
 

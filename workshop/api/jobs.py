@@ -29,7 +29,7 @@ from workshop.jobs.progress import progress_of, steps_done
 from workshop.jobs.search import find_jobs
 from workshop.people.preferences import preferences_of
 
-router = Router()
+router = Router(by_alias=True)
 
 
 class JobIn(Schema):

@@ -15,7 +15,7 @@ from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
 from ringcraft.styles import AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
 
-router = Router()
+router = Router(by_alias=True)
 #: A plan as every style answers it; what a style has beside is answered too, the schema says what all have.
 AnyRingPlan = SerializeAsAny[RingPlan]
 

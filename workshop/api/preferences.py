@@ -21,7 +21,7 @@ from workshop.people.preferences import (
     texts_of,
 )
 
-router = Router()
+router = Router(by_alias=True)
 Texts = dict[str, str]
 
 

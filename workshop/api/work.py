@@ -18,7 +18,7 @@ from workshop.jobs import actions
 from workshop.jobs.measures import Taken, take_measure
 from workshop.people.preferences import preferences_of
 
-router = Router()
+router = Router(by_alias=True)
 
 
 class StepIn(Schema):

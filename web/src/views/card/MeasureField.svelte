@@ -93,6 +93,10 @@
     if (text === typed) draft.done()
     return true
   }
+  async function answered(said: string) {
+    text = said
+    if (await keep()) ondone()
+  }
   async function entered(event: KeyboardEvent) {
     if (event.key !== 'Enter') return
     event.preventDefault()
@@ -101,21 +105,36 @@
 </script>
 
 <div>
-  <label class="text-[21px]">
-    {asked.title}
-    <input
-      class="word figure-word mx-1"
-      data-measure={asked.key}
-      bind:value={text}
-      placeholder={asked.expected_text}
-      aria-invalid={mistakes.length > 0}
-      inputmode={isSize ? 'text' : 'decimal'}
-      autocomplete="off"
-      maxlength="80"
-      onkeydown={entered}
-      onblur={keep}
-    />{unit}
-  </label>
+  {#if asked.kind === 'yes-no'}
+    <span role="group" class="text-[21px]" aria-label={asked.title}>
+      {asked.title}
+      {#each ['no', 'yes'] as said (said)}
+        <button
+          type="button"
+          class={['answer', text === said && 'chosen']}
+          aria-pressed={text === said}
+          data-measure={said === 'no' ? asked.key : undefined}
+          onclick={() => answered(said)}>{said}</button
+        >
+      {/each}
+    </span>
+  {:else}
+    <label class="text-[21px]">
+      {asked.title}
+      <input
+        class="word figure-word mx-1"
+        data-measure={asked.key}
+        bind:value={text}
+        placeholder={asked.expected_text}
+        aria-invalid={mistakes.length > 0}
+        inputmode={isSize ? 'text' : 'decimal'}
+        autocomplete="off"
+        maxlength="80"
+        onkeydown={entered}
+        onblur={keep}
+      />{unit}
+    </label>
+  {/if}
   {#if isSize}
     <label class="text-[19px]">
       on <select
@@ -161,5 +180,18 @@
     font-family: var(--font-figure);
     font-size: 34px;
     min-width: 2.4em;
+  }
+  .answer {
+    min-width: 3.4em;
+    min-height: 44px;
+    margin-left: 0.5rem;
+    border-bottom: 2px solid var(--color-hairline);
+    font-size: 21px;
+    cursor: pointer;
+  }
+  .answer.chosen {
+    border-color: var(--color-blue);
+    background: var(--color-wash);
+    color: var(--color-blue);
   }
 </style>

@@ -50,6 +50,12 @@
       ? `, then ${minutes(step.wait_min)} by itself`
       : ''}
   </p>
+  {#if step.comes}
+    <p class="text-[17px]" data-testid="comes">
+      <span class="text-soft">Comes to it:</span>
+      <Say text={step.comes} />
+    </p>
+  {/if}
   <div class="flex flex-wrap items-start justify-between gap-x-8 gap-y-3">
     <h2 class="text-[40px] leading-[1.15] font-medium" aria-live="polite">
       <Say text={step.title} />

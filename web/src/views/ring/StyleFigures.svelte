@@ -63,7 +63,7 @@
       {#each plan.joints as joint (joint.key)}
         <li class="figure-line">
           <span class="value">{joint.round}</span>
-          <span class="font-medium">{joint.solder}</span>
+          <span class="font-medium">{joint.solder_title}</span>
           <span class="text-soft">{joint.title}</span>
         </li>
       {/each}
