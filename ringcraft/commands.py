@@ -1,64 +1,81 @@
-"""The commands of the contract: plain JSON data in, a typed result out."""
+"""The commands of the contract: plain JSON data in, a typed result out.
+
+Each imports what it works with when it is called, so that a size is read without waiting for twelve styles, and one
+that is written plainly without waiting for their schemas.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-
-from pydantic import TypeAdapter
+from typing import TYPE_CHECKING
 
 from ringcraft.errors import BadRequest, CraftError
-from ringcraft.measure.charts import AChart, ChartRequest, CheckedChart, check_chart
-from ringcraft.measure.gauges import AGauge, GaugeFit, GaugeRequest, fit_gauge
-from ringcraft.measure.sizes import FingerSize, ScaleKey, read_size
-from ringcraft.schema import SizeText, UnitKey, read_request, request
-from ringcraft.styles import ring
+from ringcraft.measure.sizes import SCALES, FingerSize, read_size
 
-
-@request
-class SizeRequest:
-    """A finger size to read. ``scale`` is what a bare number is on; ``home_scale`` only its first guess.
-
-    ``units`` are those of a length that names none, and of what is said.
-    """
-
-    text: SizeText
-    scale: ScaleKey | None = None
-    home_scale: ScaleKey = "us"
-    units: UnitKey = "mm"
-
-
-_SIZE = TypeAdapter(SizeRequest)
-_GAUGE: TypeAdapter[GaugeRequest] = TypeAdapter(AGauge)
-_CHART: TypeAdapter[ChartRequest] = TypeAdapter(AChart)
+if TYPE_CHECKING:
+    from ringcraft.measure.charts import CheckedChart
+    from ringcraft.measure.gauges import GaugeFit
+    from ringcraft.styles.base import RingPlan
 
 
 def size(data: object) -> FingerSize:
     """Read a finger size from ``{"text": ..., "scale": ...}``; raises BadRequest."""
     try:
-        return size_of(read_request(_SIZE, data))
+        if isinstance(data, dict) and _is_plain(data):
+            try:
+                return read_size(data["text"], data.get("scale"))
+            except CraftError as problem:
+                raise problem.at("text") from None
+        return _size_by_schema(data)
     except CraftError as problem:
         raise BadRequest([problem]) from None
 
 
-def size_of(asked: SizeRequest) -> FingerSize:
-    """Read a finger size; raises CraftError at ``text``."""
-    try:
-        return read_size(asked.text, asked.scale, asked.home_scale, asked.units)
-    except CraftError as problem:
-        raise problem.at("text").in_units(asked.units) from None
+def _is_plain(data: dict[str, object]) -> bool:
+    """Whether a size is asked for in so many words: text, and a scale by its key."""
+    text = data.get("text")
+    return set(data) <= {"text", "scale"} and isinstance(text, str) and text.isprintable() and (
+        data.get("scale", "us") in SCALES
+    )  # fmt: skip
+
+
+def _size_by_schema(data: object) -> FingerSize:
+    from pydantic import TypeAdapter
+
+    from ringcraft.measure.asking import SizeRequest, size_of
+    from ringcraft.schema import read_request
+
+    return size_of(read_request(TypeAdapter(SizeRequest), data))
 
 
 def gauge(data: object) -> GaugeFit:
     """Fit a gauge from ``{"scale": ..., "readings": [...]}``; raises BadRequest."""
+    from pydantic import TypeAdapter
+
+    from ringcraft.measure.gauges import AGauge, fit_gauge
+    from ringcraft.schema import read_request
+
     try:
-        return fit_gauge(read_request(_GAUGE, data))
+        return fit_gauge(read_request(TypeAdapter(AGauge), data))
     except CraftError as problem:
         raise BadRequest([problem]) from None
 
 
 def chart(data: object) -> CheckedChart:
     """Check a printed chart from ``{"rows": [...]}``; raises BadRequest with each bad row."""
-    return check_chart(read_request(_CHART, data))
+    from pydantic import TypeAdapter
+
+    from ringcraft.measure.charts import AChart, check_chart
+    from ringcraft.schema import read_request
+
+    return check_chart(read_request(TypeAdapter(AChart), data))
+
+
+def ring(data: object) -> RingPlan:
+    """Plan a ring from an order; raises BadRequest."""
+    from ringcraft import styles
+
+    return styles.ring(data)
 
 
 COMMANDS: dict[str, Callable[[object], object]] = {

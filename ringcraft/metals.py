@@ -17,9 +17,9 @@ class Family:
     ``papers`` are the finish in order, ``wide_papers`` that of a wide band; ``ladder_from`` says whether a ring of
     several heats begins with the highest solder of its series or with the metal's own. ``strain_limit`` [share] is
     how far its most stretched fibre may go between two anneals, ``binding`` what holds it in the fire. ``soft`` says
-    that it takes rawhide rather than steel, ``glare`` that it glows white, ``fluxed`` that it is soldered with flux and
-    pickled, ``plated`` that it is usually plated in the end. ``tone`` is its colour on paper, ``dim_tone`` in the dim
-    theme.
+    that it takes rawhide rather than steel, ``glare`` that it glows white, ``fluxed`` that it is soldered with flux
+    and pickled, ``plated`` that it is usually plated in the end. ``tone`` is its colour on paper, ``dim_tone`` in the
+    dim theme.
     """
 
     key: str

@@ -182,10 +182,26 @@ def read_request(kind: TypeAdapter[T], data: object, tags: Container[str] = ()) 
     """
     if not isinstance(data, dict):
         raise BadRequest([UnreadableError("", "The request is one JSON object.", "Write {...}.")])
+    if (broken := next(_broken_text(data, ""), None)) is not None:
+        raise BadRequest([UnreadableError(broken, "This text holds half a character.", "Type it anew.")])
     try:
         return kind.validate_python(data)
     except ValidationError as problem:
         raise BadRequest(craft_errors(problem, tags)) from None
+
+
+def _broken_text(data: object, path: str) -> Iterator[str]:
+    """Where text holds a lone surrogate, which no file and no screen can write."""
+    if isinstance(data, str):
+        if any("\ud800" <= char <= "\udfff" for char in data):
+            yield path
+    elif isinstance(data, dict):
+        for name, value in data.items():
+            yield from _broken_text(name, path)
+            yield from _broken_text(value, f"{path}.{name}".lstrip("."))
+    elif isinstance(data, (list, tuple)):
+        for place, value in enumerate(data):
+            yield from _broken_text(value, f"{path}.{place}".lstrip("."))
 
 
 def read_at(field: str, value: object, bare: str, *, signed: bool = False) -> float:

@@ -17,6 +17,7 @@ from ringcraft.schema import Mm, PositiveMm, name_of, request
 
 WIDEST_MM = 40.0  # about the length of a finger's first joint
 THINNEST_MM = 0.05
+NARROWEST_MM = 0.3  # thinner wire is thread
 _ARC_STEPS = 40
 _SLACK_MM = 1e-6
 
@@ -270,6 +271,13 @@ def section_of(stock: Stock, field: str = "stock") -> Section:
             "Thinner than foil.",
             "At least {least:g mm}; in which unit is it?",
             least=THINNEST_MM,
+        )
+    if stock.width_mm is not None and stock.width_mm < NARROWEST_MM:
+        raise OutOfRangeError(
+            f"{field}.width_mm",
+            "Narrower than thread.",
+            "At least {least:g mm}; in which unit is it?",
+            least=NARROWEST_MM,
         )
     if stock.width_mm is not None and stock.width_mm > WIDEST_MM:
         raise OutOfRangeError(

@@ -13,7 +13,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from ringcraft.errors import BadRequest, CraftError
-from ringcraft.measure.sizes import ScaleKey, read_size
+from ringcraft.measure.asking import ScaleKey
+from ringcraft.measure.sizes import read_size
 from ringcraft.metals import BLADES, METALS
 from ringcraft.planning.request import LEAVE
 from ringcraft.planning.rules import RULES

@@ -15,7 +15,7 @@ from ringcraft import __version__
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.routes.inspection import Verdict, replan, sets_the_plan, verdicts
 from ringcraft.styles import AnyPlan, plan_ring, read_ring
-from ringcraft.work.kept import read_kept
+from ringcraft.work.kept import read_kept, with_states
 from ringcraft.work.plan import PLAN_VERSION, WorkPlan
 
 SAME_MM = 0.0005  # cut lengths closer than this are one and the same figure
@@ -77,6 +77,7 @@ def follow(work: Work, order: object, plan: WorkPlan, values: Mapping[str, float
     Where today's rules give another figure for the same order, the kept figure stands and the measures are judged
     against it: what is new in the rules must not look like something that was measured.
     """
+    plan = with_states(plan)
     now, wrong, older = plan, "", ""
     try:
         read = work.read(order)

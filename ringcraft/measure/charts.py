@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import Annotated
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnreadableError
-from ringcraft.measure.sizes import SCALES, ScaleKey, read_size
+from ringcraft.measure.asking import ScaleKey
+from ringcraft.measure.sizes import SCALES, read_size
 from ringcraft.schema import IN_OWN_UNITS, PositiveMm, SizeText, UnitKey, request
 from ringcraft.units import LengthFormat, lengths_in
 

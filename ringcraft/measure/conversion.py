@@ -6,8 +6,9 @@ import math
 from dataclasses import dataclass
 
 from ringcraft.errors import CraftError
+from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.gauges import GaugeRequest, read_on, scale_of
-from ringcraft.measure.sizes import SCALES, Scale, ScaleKey, read_size
+from ringcraft.measure.sizes import SCALES, Scale, read_size
 from ringcraft.schema import Mm, SizeText, UnitKey, request
 
 REACH_MM = 1.3  # of diameter, either side of the finger, on the screen: about a size and a half

@@ -14,7 +14,8 @@ from dataclasses import dataclass, replace
 from typing import Annotated
 
 from ringcraft.errors import CraftError, OutOfRangeError, UnreadableError
-from ringcraft.measure.sizes import SCALES, FingerSize, Scale, ScaleKey, finger, read_size
+from ringcraft.measure.asking import ScaleKey
+from ringcraft.measure.sizes import SCALES, FingerSize, Scale, finger, read_size
 from ringcraft.schema import IN_OWN_UNITS, PositiveMm, SignedMm, SizeText, UnitKey, request
 from ringcraft.units import Length, LengthFormat, lengths_in
 

@@ -13,7 +13,6 @@ from fractions import Fraction
 
 from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.reading import read_length, read_number, tidy
-from ringcraft.schema import name_of
 from ringcraft.tables import rows
 from ringcraft.units import Length
 
@@ -86,12 +85,12 @@ class Scale:
 SCALES: dict[str, Scale] = {
     row["key"]: Scale(**{**row, "prefixes": tuple(row["prefixes"])}) for row in rows("scales")
 }
-ScaleKey = name_of("scale", SCALES)
 _PREFIXES = {prefix: scale.key for scale in SCALES.values() for prefix in scale.prefixes}
 _PREFIX = re.compile(rf"^({'|'.join(sorted(_PREFIXES, key=len, reverse=True))})(?![a-z])[\s.:]*(?=\S)")
 _LETTER = re.compile(r"^(?P<letter>[a-z])\s*(?P<plus>\+?\s*[1-6](?!\s*/|\d))?\s*(?P<rest>[\d./ ]*)$")
 _SAYS_DIAMETER = re.compile(r"\b(inside diameter|inner diameter|diameter|dia\.?|id)\b|ø|⌀")
 _SAYS_CIRCUMFERENCE = re.compile(r"\b(inside circumference|circumference|circ\.?|round)\b")
+_LEADING_NOUGHT = re.compile(r"^0\d")  # 00 is smaller than 0, and no scale here goes so far
 _UNIT_AT_END = re.compile(r"(mm|cm|in\.?|inch|inches|\")$")
 _SCALE_AT_END = re.compile(rf"^(?P<size>.*\S)\s+(?P<prefix>{'|'.join(sorted(_PREFIXES, key=len))})$")
 
@@ -156,6 +155,10 @@ def read_size(text: str, scale: str | None = None, home: str = "us", units: str 
     named, plain = _split_scale(plain)
     if plain[0].isalpha() and named in (None, "uk"):
         return _read_letter(text, plain)
+    if _LEADING_NOUGHT.match(plain):
+        raise UnreadableError(
+            "", f"“{text.strip()}” begins with a nought that no scale has.", "Write 0, 1/2 or 6 3/4."
+        )
     try:
         number = read_number(plain)
     except UnreadableError:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from ringcraft.errors import OutOfRangeError
+from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.gauges import GaugeRequest
-from ringcraft.measure.sizes import ScaleKey
 from ringcraft.metals import BladeKey, MetalKey
 from ringcraft.planning.rules import RuleKey
 from ringcraft.planning.tolerance import Scatter, Spreads, scatter_of
@@ -18,6 +18,7 @@ LEAVE = {
 }
 COARSEST_MM = 2.0  # of rounding: coarser, the figure is another ring's
 MOST_TRIM_MM = 10.0
+MOST_CORRECTION_MM = 3.0  # of length: further off, a bench has another fault than its neutral line
 LeaveKey = name_of("way to leave it", LEAVE)
 
 
@@ -89,6 +90,15 @@ def settle(order: RingRequest, leave_default: str, join_default: Join | None = N
         scatter=scatter_of(order.spread, order.costly_share),
         defaulted=tuple(name for name, value in chosen.items() if value is None),
     )
+    if order.own_correction_mm is not None and abs(order.own_correction_mm) > MOST_CORRECTION_MM:
+        raise OutOfRangeError(
+            "own_correction_mm",
+            "A correction of {much:g mm} is another ring.",
+            "From {low:g} to {high:g mm}.",
+            much=order.own_correction_mm,
+            low=-MOST_CORRECTION_MM,
+            high=MOST_CORRECTION_MM,
+        )
     if used.round_to_mm > COARSEST_MM:
         raise OutOfRangeError(
             "round_to_mm",

@@ -134,7 +134,7 @@ def _metal_facts(context: RingContext) -> dict[str, Any]:
 
 
 def size_facts(context: RingContext, closing: FinishedSize, sizing: Sizing, times: float = 1.0) -> dict[str, Any]:
-    """The facts of where a band closes and of how it is brought to its size; it is ``times`` as long as once round."""
+    """The facts of where a band closes and how it comes to its size; it is ``times`` as long as once round."""
     left = sizing.by == "left"
     kept = left and context.used.leave == "large" and closing.inside_diameter_mm > context.target.inside_mm
     own = context.order.own_correction_mm if context.used.rule == OWN else None

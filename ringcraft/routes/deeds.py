@@ -11,7 +11,10 @@ from dataclasses import dataclass
 from typing import Annotated, Any, Literal, get_args, get_type_hints
 
 from pydantic import ConfigDict, Discriminator, Field
+from pydantic.dataclasses import dataclass as with_alias
 
+#: "with" is no name in Python: two deeds are dataclasses that know how they are written in JSON.
+BY_ALIAS = ConfigDict(serialize_by_alias=True, validate_by_name=True, validate_by_alias=True)
 #: Terms of a ledger that are metal, and that a step takes or gives: each by exactly one group of steps.
 METAL_TERMS = ("saw", "file", "trim", "texture", "growth")
 #: Terms that are undone when the ring is brought to its size.
@@ -112,14 +115,13 @@ class Bend:
     times: float = 1.0
 
 
-@dataclass(frozen=True, kw_only=True)
+@with_alias(frozen=True, kw_only=True, config=BY_ALIAS)
 class Hold:
     """Bound, coated, propped; or let go."""
 
     op: Literal["bind", "unbind", "guard", "support"]
     piece: str
     with_: Annotated[str, Field(alias="with")]
-    __pydantic_config__ = ConfigDict(serialize_by_alias=True, validate_by_name=True, validate_by_alias=True)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -180,7 +182,7 @@ class Fit:
     over: str
 
 
-@dataclass(frozen=True, kw_only=True)
+@with_alias(frozen=True, kw_only=True, config=BY_ALIAS)
 class Finish:
     """A paper or compound on one face."""
 
@@ -188,7 +190,6 @@ class Finish:
     piece: str
     face: Literal["inside", "edges", "outside"]
     with_: Annotated[str, Field(alias="with")]
-    __pydantic_config__ = ConfigDict(serialize_by_alias=True, validate_by_name=True, validate_by_alias=True)
 
 
 @dataclass(frozen=True, kw_only=True)

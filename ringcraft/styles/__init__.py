@@ -27,6 +27,7 @@ from ringcraft.styles import (
     wishbone,
 )
 from ringcraft.styles.base import RingPlan, Style
+from ringcraft.work.sanity import check_plan
 
 _MODULES = (
     plain_band,
@@ -60,6 +61,7 @@ def plan_ring(order: RingRequest) -> RingPlan:
     """Plan a ring of any style; raises CraftError naming the field, its lengths in the order's own units."""
     try:
         plan: RingPlan = STYLES[order.style].plan(order)
+        check_plan(plan, plan.closing.inside_diameter_mm)
     except CraftError as problem:
         raise problem.in_units(order.units) from None
     return plan

@@ -65,7 +65,7 @@ NOTHING = StyleFacts()
 
 @dataclass(frozen=True)
 class Growth:
-    """What working the blank after it is cut gives back: the ledger's line for it, and how much does not grow [mm]."""
+    """What working the blank after it is cut gives back: its line of the ledger, and how much does not grow [mm]."""
 
     key: str
     title: str

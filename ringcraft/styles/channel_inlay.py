@@ -11,7 +11,7 @@ from ringcraft.drawing.paths import box
 from ringcraft.drawing.shapes import Drawing, Shape, drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
 from ringcraft.planning.blank import BlankSpec
-from ringcraft.planning.context import RingContext, length_model, ring_context
+from ringcraft.planning.context import RingContext, check_thickness, length_model, ring_context
 from ringcraft.planning.inner_band import inner_band
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.request import RingRequest
@@ -79,6 +79,7 @@ def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
     check_flat(order, "The inner band is flat, not")
     context = ring_context(order, STYLE.leave)
     walls = section_of(order.outer_stock, "outer_stock")
+    check_thickness(walls, context.target, "outer_stock")
     width = _channel_width(order, context.section, walls)
     sized = size(context, length_model(context))
     planned = sized.inside_mm() + 2 * context.section.thickness_mm

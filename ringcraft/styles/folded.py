@@ -25,6 +25,7 @@ from ringcraft.units import Length
 
 MOST_LAYERS = 6
 FOLD_STRAIN = 0.5  # of each half of a fold: flat on itself the outer skin doubles, t / (2 x t/2); bending theory
+LEAST_LAID, MOST_LAID = 0.6, 1.3  # of the layers together: planked thinner, or with too much solder between
 EDGE_MM = 0.5  # of sheet beside the line; our own judgement
 WAYS = {"folded": "folded over", "doubled": "laid one on another"}
 WayKey = name_of("way to double it", WAYS)
@@ -107,6 +108,15 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
     if not 2 <= layers <= MOST_LAYERS:
         raise OutOfRangeError("layers", f"{layers} is no doubling.", f"From 2 to {MOST_LAYERS} layers.")
     total = order.worked_thickness_mm or layers * one
+    if not LEAST_LAID * layers * one <= total <= MOST_LAID * layers * one:
+        raise OutOfRangeError(
+            "worked_thickness_mm",
+            "{layers} layers of {one:g} are not {total:g} thick.",
+            "Measure all of them together.",
+            layers=str(layers),
+            one=one,
+            total=total,
+        )
     section = section_of(replace(order.stock, thickness_mm=total))
     context = ring_context(order, STYLE.leave, section, slope=0.5)
     turn = _turn(context, layers, one, order.worked_thickness_mm is not None)

@@ -12,8 +12,8 @@ from ringcraft.drawing.paths import Path, arc, box
 from ringcraft.drawing.shapes import Drawing, Shape, drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
 from ringcraft.planning.blank import Blank, BlankSpec
-from ringcraft.planning.context import RingContext, length_model, ring_context
-from ringcraft.planning.inner_band import inner_band
+from ringcraft.planning.context import RingContext, check_thickness, length_model, ring_context
+from ringcraft.planning.inner_band import MOST_OFF_SHARE, inner_band
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
@@ -103,6 +103,10 @@ def plan_hollow_signet(order: HollowSignetRequest) -> HollowSignetPlan:
     context = ring_context(order, STYLE.leave)
     outer = _flat(order.outer_stock or order.stock, "outer_stock")
     plate = _flat(order.plate_stock or order.stock, "plate_stock")
+    for section, field in ((outer, "outer_stock"), (plate, "plate_stock")):
+        check_thickness(section, context.target, field)
+    if order.top_measured_mm is not None:
+        _check_top(order.top_measured_mm, _top_over(order, outer))
     sized = size(context, length_model(context))
     planned = sized.inside_mm() + 2 * context.section.thickness_mm
     inside = inner_band(planned, order.inner_measured_od_mm)
@@ -235,6 +239,18 @@ def _plate(order: HollowSignetRequest, context: RingContext, outer: Section, pla
         area_mm2=wide * plate.thickness_mm,
     )
     return side_blank(context, terms, spec, joined=False)
+
+
+def _check_top(measured_mm: float, planned_mm: float) -> None:
+    """Refuse a top that is another ring's."""
+    if abs(measured_mm - planned_mm) > MOST_OFF_SHARE * 2 * planned_mm:
+        raise OutOfRangeError(
+            "top_measured_mm",
+            "{measured:.2f} over the top cannot be: it was planned at {planned:.2f}.",
+            "Measure over both walls.",
+            measured=measured_mm,
+            planned=planned_mm,
+        )
 
 
 def _top_over(order: HollowSignetRequest, outer: Section) -> float:

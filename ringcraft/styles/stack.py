@@ -12,7 +12,7 @@ from ringcraft.drawing.shapes import Drawing, Shape, drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError, UnreadableError
 from ringcraft.metals import METALS, MetalKey
 from ringcraft.planning.blank import Blank, BlankSpec
-from ringcraft.planning.context import RingContext, length_model, ring_context, slope_of
+from ringcraft.planning.context import RingContext, check_thickness, length_model, ring_context, slope_of
 from ringcraft.planning.inner_band import InnerBand, inner_band
 from ringcraft.planning.joints import CLOSE_C, Joint, Seam, joints_of
 from ringcraft.planning.request import RingRequest
@@ -134,6 +134,7 @@ def _sleeve(context: RingContext, order: StackRequest, i: int, under: InnerBand,
     """An outer band over what is under it."""
     layer = order.outer[i]
     section = section_of(layer.stock, f"outer.{i}.stock")
+    check_thickness(section, context.target, f"outer.{i}.stock")
     spec = BlankSpec(
         name=f"outer-{i + 1}",
         title="outer band" if len(order.outer) == 1 else f"outer band {i + 1}",

@@ -18,10 +18,11 @@ from ringcraft.planning.finished_size import deviation
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
+from ringcraft.planning.rolling import Rolled
 from ringcraft.planning.rules import thickness_term
 from ringcraft.planning.terms import SQUARING_MM
 from ringcraft.planning.tolerance import Spread, sampled
-from ringcraft.routes.facts import StageFacts, StyleFacts
+from ringcraft.routes.facts import StyleFacts
 from ringcraft.routes.pieces import Piece, stock_piece
 from ringcraft.schema import Mm, PositiveMm, request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
@@ -30,6 +31,7 @@ from ringcraft.styles.build import Growth, Sized, Told, assemble, length_figure,
 from ringcraft.units import Length, format_power
 
 MIDDLE_SHARE = 0.5  # of the bar's thickness, where the middle is not said; our own starting value
+THINNED_SHARE = 0.98  # of the bar's area: what is less than 2 % thinner was only filed
 SLIP_MM = 0.05
 
 
@@ -133,14 +135,14 @@ def plan_tapered(order: TaperedRequest) -> TaperedPlan:
     turn = _turn(order, context, bar, middle, shape.middle / (2 * math.pi))
     sized = _sized(order, context, turn, middle)
     made = _thinned(order, sized)
-    around, rolled = sized.formed_mm, _Rolled(order, sized, middle)
+    around, rolled = sized.formed_mm, _rolled(order, sized, middle)
     inner, wide = context.target.inside_mm / 2, bar.width_mm
     whole = 2 * order.end_mm + (around - 2 * order.end_mm) / turn.cut_per_formed
     both = " × ".join(f"{context.length(round(mm, 2)):g}" for mm in (bar.width_mm, bar.thickness_mm))
     doing, length = "Mark and cut the bar, thin its middle", context.length
     opened = f"{doing}, bend it: open by {length(order.gap_mm):g} at {sized.closing.text}."
-    ran, thinner = f"it runs {length(rolled.slip_mm):.2f} longer", f"middle {length(SLIP_MM):g} too thin"
-    far = rolled.slip_mm + _turn_of_middle(order, bar, shape) * SLIP_MM
+    ran, thinner = f"it runs {length(rolled.slip_mm(SLIP_MM)):.2f} longer", f"middle {length(SLIP_MM):g} too thin"
+    far = rolled.slip_mm(SLIP_MM) + _turn_of_middle(order, bar, shape) * SLIP_MM
     return assemble(
         STYLE,
         sized,
@@ -164,8 +166,8 @@ def plan_tapered(order: TaperedRequest) -> TaperedPlan:
             ),
             deviations=(deviation(context, sized.closing, "thin", thinner, far, ran),),
             says=(says_of(context, sized.closing.text, doing) if closed else opened,),
-            facts=_facts(order, context, middle, rolled, made),
-            stages=rolled.stages(context.metal.of_family.strain_limit),
+            facts=_facts(order, sized, rolled, made),
+            stages=rolled.stages(context.metal.of_family.strain_limit, context.used.units),
             start={"bar": _bar_stock(context, turn, sized)},
             sizing=None if closed else "left",
             plus_mm=-order.gap_mm,
@@ -195,76 +197,32 @@ def _bar_stock(context: RingContext, turn: LengthModel, sized: Sized) -> Piece:
     return replace(stock_piece(context.metal.key, context.section, needs), neutral_mm=neutral)
 
 
-@dataclass(frozen=True)
-class _Rolled:
-    """The bar while it is thinned: how long it runs out to, and how far it goes between two anneals."""
-
-    order: TaperedRequest
-    sized: Sized
-    middle: Section
-
-    @property
-    def final_mm(self) -> float:
-        """The whole length it runs out to [mm]: with what saw and file still take."""
-        return self.sized.cut_mm - self.sized.context.used.join.trim_mm + self.sized.grows_mm
-
-    @property
-    def slip_mm(self) -> float:
-        """How much longer [mm] it runs where the middle is thinned a slip too far."""
-        long = self.final_mm - 2 * _mark_mm(self.order, self.sized)
-        return (
-            long * area_power_of(_middle(self.order, self.sized.context.section)) * SLIP_MM / self.middle.thickness_mm
-        )
-
-    def stages(self, limit: float) -> tuple[StageFacts, ...]:
-        """The stages of rolling, each as far as the metal goes between two anneals [share of length]."""
-        bar, units = self.sized.context.section, self.sized.context.used.units
-        ends = 2 * _mark_mm(self.order, self.sized)
-        ratio = self.middle.area_mm2 / bar.area_mm2
-        before = (self.final_mm - ends) * ratio
-        count = max(1, math.ceil(-math.log(ratio) / math.log(1 + limit) - 1e-9))
-        out, at = [], before
-        for n in range(1, count + 1):
-            share = n / count
-            now = before / ratio**share
-            out.append(
-                StageFacts(
-                    stage_t=Length(_between(bar.thickness_mm, self.middle.thickness_mm, share), units, ".2f"),
-                    stage_w=Length(_between(bar.width_mm, self.middle.width_mm, share), units, ".2f"),
-                    stage_length=Length(ends + now, units, ".2f"),
-                    stage_grows=now - at,
-                    stage_strain=now / at - 1,
-                    reduction=f"{100 * (1 - ratio**share):.0f}",
-                    again=n > 1,
-                    more_follow=n < count,
-                )
-            )
-            at = now
-        return tuple(out)
+def _rolled(order: TaperedRequest, sized: Sized, middle: Section) -> Rolled:
+    """The bar while it is thinned: with what saw and file still take of its ends."""
+    kept = sized.cut_mm - sized.context.used.join.trim_mm
+    ends = 2 * _mark_mm(order, sized)
+    power = area_power_of(_middle(order, sized.context.section))
+    return Rolled(sized.context.section, middle, ends, kept - ends, power)
 
 
-def _between(start: float, end: float, share: float) -> float:
-    return float(start * (end / start) ** share)
+def _facts(order: TaperedRequest, sized: Sized, rolled: Rolled, made: Thinned) -> TaperedFacts:
+    context = sized.context
 
-
-def _facts(
-    order: TaperedRequest, context: RingContext, middle: Section, rolled: _Rolled, made: Thinned
-) -> TaperedFacts:
     def two(mm: float) -> Length:
         return Length(mm, context.used.units, ".2f")
 
     closed = order.gap_mm == 0
-    takes = rolled.sized.eaten_mm - context.used.join.trim_mm
+    takes = sized.eaten_mm - context.used.join.trim_mm
     return TaperedFacts(
         before=two(made.middle_before_mm),
         final=two(rolled.final_mm),
         end=context.length(order.end_mm),
-        mark=two(_mark_mm(order, rolled.sized)),
+        mark=two(_mark_mm(order, sized)),
         joint_takes=two(takes),
         eaten=takes > 0,
         gap=context.length(order.gap_mm),
         deviation=context.length(SLIP_MM),
-        slip_runs=two(rolled.slip_mm),
+        slip_runs=two(rolled.slip_mm(SLIP_MM)),
         beyond_mm=-order.gap_mm,
         closed=closed,
         open=not closed,
@@ -326,7 +284,7 @@ def _shape(order: TaperedRequest, inside_mm: float, bar: Section, middle: Sectio
 
 def _check(order: TaperedRequest, context: RingContext, bar: Section, middle: Section) -> None:
     neutral = context.target.inside_mm / 2 + bar.neutral_mm
-    if middle.thickness_mm > bar.thickness_mm or middle.area_mm2 > bar.area_mm2:
+    if middle.thickness_mm > bar.thickness_mm or middle.area_mm2 > THINNED_SHARE * bar.area_mm2:
         areas = [format_power(one.area_mm2, 2, context.used.units, ".1f") for one in (bar, middle)]
         said = f"A bar of {areas[0]} cannot be thinned to a middle of {areas[1]}."
         raise ImpossibleSectionError("middle.thickness_mm", said, "Thinner than {t:g}.", t=bar.thickness_mm)

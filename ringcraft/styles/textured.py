@@ -23,6 +23,7 @@ from ringcraft.units import Length
 
 MOST_GROWTH = 0.25  # beyond it the metal was rolled down, not textured
 TEXTURE_STRAIN = 0.25  # of the struck skin, whatever the whole grows by; our own judgement
+READS_THICKER_MM = 0.05  # what a caliper reads too much over the high spots; our own judgement
 SPARE_MM = 5.0  # taken from the stock beside what texture gives back; our own judgement
 WHEN = {"before": "before it is formed", "after": "once it is soldered"}
 WhenKey = name_of("time to texture it", WHEN)
@@ -82,6 +83,15 @@ def plan_textured(order: TexturedRequest) -> TexturedPlan:
     """Plan a textured band; raises CraftError naming the field."""
     if order.growth > MOST_GROWTH:
         raise OutOfRangeError("growth", "That is rolling, not texture.", f"At most {100 * MOST_GROWTH:.0f} %.")
+    worked = order.worked_thickness_mm
+    if worked is not None and worked > order.stock.thickness_mm + READS_THICKER_MM:
+        raise OutOfRangeError(
+            "worked_thickness_mm",
+            "Texture does not make {before:g} into {after:g}: it thins what it lengthens.",
+            "Measure over the high spots, or the stock again.",
+            before=order.stock.thickness_mm,
+            after=worked,
+        )
     after = order.texture == "after"
     share = 1 / (1 + order.growth)
     stock = _worked(order.stock, order.worked_thickness_mm or order.stock.thickness_mm * share)

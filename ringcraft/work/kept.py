@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
@@ -19,6 +20,7 @@ from ringcraft.errors import CraftError
 from ringcraft.metals import solder_key
 from ringcraft.planning.joints import CHIP_SPACING_MM
 from ringcraft.planning.tolerance import scatter_of
+from ringcraft.routes.bench import work
 from ringcraft.schema import craft_errors, to_json
 from ringcraft.units import format_length, nearest_fraction
 from ringcraft.work.plan import PLAN_VERSION, WorkPlan
@@ -75,6 +77,26 @@ def read_kept(kind: TypeAdapter[Any], plan: object) -> WorkPlan:
     if not read.blanks or not read.route:
         raise KeptPlanError("blanks", "This kept plan has no piece or no step.", "")
     return read
+
+
+def compact(plan: WorkPlan) -> dict[str, Any]:
+    """A plan as it is kept: how its pieces stand after each step is left out, for it follows from what each does."""
+    data: dict[str, Any] = to_json(replace(plan, route=tuple(replace(step, after={}) for step in plan.route)))
+    return data
+
+
+def with_states(plan: WorkPlan) -> WorkPlan:
+    """A kept plan with how its pieces stand after each step, worked again from what its own steps do.
+
+    An older plan has no deeds, and one that this bench would not work any more keeps its words alone.
+    """
+    if not plan.start or any(step.after for step in plan.route):
+        return plan
+    try:
+        after = work(plan.start, [(step.key, step.does) for step in plan.route])
+    except (CraftError, KeyError):
+        return plan
+    return replace(plan, route=tuple(replace(one, after=then) for one, then in zip(plan.route, after, strict=True)))
 
 
 def bare_figures(plan: object) -> tuple[tuple[str, str], ...]:

@@ -1,11 +1,12 @@
 import io
 import json
+import os
 import subprocess
 import sys
 
 import pytest
 
-from ringcraft.__main__ import run
+from ringcraft.__main__ import run, written
 from tests.orders import order
 
 
@@ -76,3 +77,44 @@ def test_a_flood_is_refused() -> None:
     status, answer = command("size", '"' + "x" * 1_100_000 + '"')
     assert status == 2
     assert "too long" in str(answer["error"])
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ('{"text": "\\ud800"}', "half a character"),
+        ('{"text": "US 7", "\\udfff": 1}', "half a character"),
+        ('{"text": ' + "9" * 5000 + "}", "not JSON"),
+        ('{"text": ' + "9" * 4000 + "}", "too long"),
+        ('{"text": "US 00"}', "nought"),
+        ('{"text": "007"}', "nought"),
+    ],
+)
+def test_half_characters_huge_numbers_and_leading_noughts_are_refused(text: str, said: str) -> None:
+    status, answer = door("size", text)
+    assert status == 2
+    assert said in str(answer["error"])
+
+
+def test_a_console_that_knows_only_ascii_gets_its_answer_all_the_same() -> None:
+    said = json.dumps({"text": "M½", "scale": "uk"}, ensure_ascii=False).encode()
+    done = subprocess.run(
+        [sys.executable, "-m", "ringcraft", "size"], input=said, capture_output=True, check=True,
+        env={**os.environ, "PYTHONIOENCODING": "ascii"},
+    )  # fmt: skip
+    assert json.loads(done.stdout.decode("ascii"))["sizes"]["uk"] == "UK M 1/2"
+    assert "½" in written({"text": "½"}, "utf-8")
+    assert written({"text": "½"}, "no-such-console").isascii()
+
+
+def test_a_size_is_read_without_the_styles_and_their_schemas() -> None:
+    """It starts at once: what costs the time is not imported. (No timed test: `make bench` measures.)"""
+    code = "import io, sys; from ringcraft.__main__ import run; run('size', io.StringIO('{\"text\": \"7 1/2\"}'))"
+    code += "; print(sorted({'pydantic', 'ringcraft.styles'} & set(sys.modules)))"
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "[]"
+
+
+@pytest.mark.parametrize("asked", [{"text": "7 1/2"}, {"text": "54.4 mm"}, {"text": "K½", "scale": "uk"}])
+def test_the_short_way_to_a_size_answers_what_its_schema_does(asked: dict[str, str]) -> None:
+    assert door("size", json.dumps(asked)) == door("size", json.dumps({**asked, "units": "mm"}))

@@ -43,11 +43,16 @@ def test_a_measured_thickness_beats_the_nominal(style: str) -> None:
 
 def test_texture_is_measured_after_and_beats_the_estimate() -> None:
     planned = replan(job("textured"), {}).section.thickness_mm
-    grown = cut("textured", {"thickness-worked": planned + 0.1}) - cut("textured", {})
-    assert grown == pytest.approx(math.pi * 0.1)
-    tone, words = said("textured", {"thickness-worked": planned + 0.1})["thickness-worked"]
+    grown = cut("textured", {"thickness-worked": planned - 0.1}) - cut("textured", {})
+    assert grown == pytest.approx(-math.pi * 0.1)
+    tone, words = said("textured", {"thickness-worked": planned - 0.1})["thickness-worked"]
     assert tone == "note"
-    assert "0.10 thicker: mark" in words
+    assert "0.10 thinner: mark" in words
+
+
+def test_texture_that_thickens_is_refused() -> None:
+    with pytest.raises(CraftError, match="it thins what it lengthens"):
+        replan(job("textured"), {"thickness-worked": 1.9})
 
 
 def test_the_layers_together_are_measured_as_one() -> None:

@@ -12,9 +12,10 @@ import pytest
 
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
-from ringcraft.work.kept import NOT_KNOWN, KeptPlanError, bare_figures, version_of
+from ringcraft.work.kept import NOT_KNOWN, KeptPlanError, bare_figures, compact, version_of, with_states
 from ringcraft.work.plan import PLAN_VERSION
 from ringcraft.works import MAKE, follow, same_cuts
+from tests.orders import style_order
 
 FOLDER = Path(__file__).parents[1] / "kept"
 #: A solder was named by its title; it is named by its key, and its title stands beside it.
@@ -141,8 +142,14 @@ def test_words_missing_from_a_kept_plan_are_filled_without_touching_its_figures(
 def test_measures_are_worked_in_only_where_the_kept_figures_are_todays() -> None:
     data = of(2, "plain-band")
     same = follow(MAKE, data["order"], MAKE.kept(data["plan"]), {"stock-thickness": 1.9})
-    assert same.older == ""
     assert same.now.blanks[0].cut_length_mm > same.plan.blanks[0].cut_length_mm
+    # its steps stay its own: today's route, which has others, is never given to it, and what moved is said
+    assert same.now.route == same.plan.route
+    assert same.older.endswith(
+        "its steps stand as they were kept, with the lengths as planned then. "
+        f"For what was measured: band {same.now.blanks[0].cut_text}."
+    )
+    assert {step.comes for step in same.now.route} == {NOT_KNOWN}
     data["plan"]["blanks"][0] |= {"cut_length_mm": 57.1, "cut_text": "57.1"}
     other = follow(MAKE, data["order"], MAKE.kept(data["plan"]), {"stock-thickness": 1.9})
     assert "0.1.0" in other.older
@@ -157,3 +164,15 @@ def test_stock_that_cannot_be_is_said_and_the_plan_stands() -> None:
     followed = follow(MAKE, data["order"], MAKE.kept(data["plan"]), {"stock-thickness": 2.4})
     assert followed.wrong
     assert followed.now is followed.plan
+
+
+@pytest.mark.parametrize("style", STYLES)
+def test_how_pieces_stand_is_worked_again_from_the_steps_as_they_were_kept(style: str) -> None:
+    fresh = ring(style_order(style))
+    kept_one = compact(fresh)
+    assert all(step["after"] == {} for step in kept_one["route"])
+    assert len(json.dumps(kept_one)) < 0.75 * len(json.dumps(to_json(fresh)))
+    read = MAKE.kept(kept_one)
+    assert to_json(with_states(read)) == to_json(fresh)
+    spoilt = {**kept_one, "start": {name: {**piece, "shape": "vee"} for name, piece in kept_one["start"].items()}}
+    assert all(step.after == {} for step in with_states(MAKE.kept(spoilt)).route)  # its words alone, no traceback

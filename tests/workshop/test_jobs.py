@@ -64,7 +64,7 @@ def test_steps_and_measures_are_kept_and_followed(ours: Shop) -> None:
 
 def test_stock_as_measured_that_cannot_be_planned_is_said(ours: Shop) -> None:
     job = ours.job()
-    answer = ours.send("put", f"/jobs/{job.pk}/measures/stock-thickness", {"text": "2.6"}).json()
+    answer = ours.send("put", f"/jobs/{job.pk}/measures/stock-thickness", {"text": "2.4"}).json()
     assert "dome" in answer["wrong"]
     assert answer["now"] == answer["plan"]
 

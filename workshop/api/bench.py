@@ -18,7 +18,7 @@ from workshop.jobs.models import Job
 from workshop.jobs.progress import BENCH_COLUMNS, open_job, progress_of
 
 log = logging.getLogger(__name__)
-router = Router(by_alias=True)
+router = Router()
 UNRECKONED = "Its dates cannot be reckoned with."
 MOST_DRAWN = 400  # more rings than that cannot be told apart on a line; how many are left out is said
 

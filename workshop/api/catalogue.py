@@ -22,7 +22,7 @@ from workshop.gauges.models import KINDS
 from workshop.jobs.models import PLACES
 from workshop.people.preferences import Preferences, preferences_of
 
-router = Router(by_alias=True)
+router = Router()
 
 
 class Named(Schema):

@@ -15,7 +15,7 @@ from workshop.api.signed_in import actor, person, shop
 from workshop.gauges import actions
 from workshop.people.preferences import preferences_of
 
-router = Router(by_alias=True)
+router = Router()
 
 
 class ChartText(Schema):

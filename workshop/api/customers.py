@@ -20,7 +20,7 @@ from workshop.customers import actions
 from workshop.customers.models import Customer, Finger
 from workshop.people.preferences import preferences_of
 
-router = Router(by_alias=True)
+router = Router()
 A_PAGE = 20
 
 

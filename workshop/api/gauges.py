@@ -21,8 +21,8 @@ from workshop.gauges.models import Gauge, as_request
 from workshop.paper.conversion import conversion_pdf
 from workshop.people.preferences import preferences_of
 
-router = Router(by_alias=True)
-conversion = Router(by_alias=True)
+router = Router()
+conversion = Router()
 _GAUGES: TypeAdapter[GaugeRequest] = TypeAdapter(GaugeRequest)
 PAPER_REACH_MM = 5.2  # of diameter, either side: more than six US sizes on one page
 

@@ -29,7 +29,7 @@ from workshop.jobs.progress import progress_of, steps_done
 from workshop.jobs.search import find_jobs
 from workshop.people.preferences import preferences_of
 
-router = Router(by_alias=True)
+router = Router(by_alias=True)  # a deed of a step has a field called "with"
 
 
 class JobIn(Schema):

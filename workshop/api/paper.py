@@ -15,7 +15,7 @@ from workshop.paper.dxf import blank_dxf
 from workshop.paper.svg import blank_svg
 from workshop.paper.ticket import ticket_pdf
 
-router = Router(by_alias=True)
+router = Router()
 
 
 def _job_and_plan(request: HttpRequest, job_id: int) -> tuple[Job, WorkPlan]:

@@ -6,8 +6,8 @@ from django.http import HttpRequest
 from ninja import Body, Router
 from pydantic import SerializeAsAny
 
-from ringcraft.commands import SizeRequest, size_of
 from ringcraft.comparing import CompareRequest, Comparison, compare
+from ringcraft.measure.asking import SizeRequest, size_of
 from ringcraft.measure.charts import AChart, CheckedChart, check_chart
 from ringcraft.measure.gauges import AGauge, GaugeFit, fit_gauge
 from ringcraft.measure.sizes import FingerSize
@@ -15,7 +15,7 @@ from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
 from ringcraft.styles import AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
 
-router = Router(by_alias=True)
+router = Router(by_alias=True)  # a deed of a step has a field called "with"
 #: A plan as every style answers it; what a style has beside is answered too, the schema says what all have.
 AnyRingPlan = SerializeAsAny[RingPlan]
 

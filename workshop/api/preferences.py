@@ -21,7 +21,7 @@ from workshop.people.preferences import (
     texts_of,
 )
 
-router = Router(by_alias=True)
+router = Router()
 Texts = dict[str, str]
 
 

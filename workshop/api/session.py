@@ -19,7 +19,7 @@ from workshop.people.accounts import enter_by_link, set_password
 from workshop.people.models import User
 from workshop.people.preferences import Preferences, preferences_of
 
-router = Router(by_alias=True)
+router = Router()
 BACKEND = "django.contrib.auth.backends.ModelBackend"
 FAILS = {401: Problem, 403: Problem, 422: Problem, 429: Problem}
 

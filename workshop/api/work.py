@@ -18,7 +18,7 @@ from workshop.jobs import actions
 from workshop.jobs.measures import Taken, take_measure
 from workshop.people.preferences import preferences_of
 
-router = Router(by_alias=True)
+router = Router(by_alias=True)  # a deed of a step has a field called "with"
 
 
 class StepIn(Schema):

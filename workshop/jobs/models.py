@@ -9,7 +9,6 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
-from ringcraft.work.plan import PLAN_VERSION
 from workshop.customers.models import Customer
 from workshop.gauges.models import Calibration, Gauge
 from workshop.people.models import Workshop
@@ -90,7 +89,7 @@ class Job(OnTheBench):
     work = models.CharField(max_length=20, default="make")
     order = models.JSONField()
     plan = models.JSONField()
-    plan_version = models.PositiveSmallIntegerField(default=PLAN_VERSION)
+    plan_version = models.PositiveSmallIntegerField(default=0)
     route_key = models.CharField(max_length=60, default="make/plain-band")
     engine = models.CharField(max_length=20)
     version = models.PositiveIntegerField(default=1)

@@ -6,8 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ringcraft.errors import BadRequest, CraftError
-from ringcraft.schema import to_json
-from ringcraft.work.kept import KeptPlanError
+from ringcraft.work.kept import KeptPlanError, compact
 from ringcraft.work.plan import WorkPlan
 from ringcraft.works import WORKS, Followed, Work, follow
 from workshop.jobs.models import Job
@@ -72,7 +71,7 @@ def plan_order(work: Work, order: object) -> WorkPlan:
 
 def keep_plan(job: Job, plan: WorkPlan) -> None:
     """Set a fresh plan on a job's row."""
-    job.plan = to_json(plan)
+    job.plan = compact(plan)
     job.plan_version = plan.plan_version
     job.route_key = plan.route_key()
     job.engine = plan.engine

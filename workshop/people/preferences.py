@@ -14,7 +14,8 @@ from django.db import transaction
 from pydantic import ConfigDict, TypeAdapter
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError
-from ringcraft.measure.sizes import SCALES, ScaleKey
+from ringcraft.measure.asking import ScaleKey
+from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, BladeKey
 from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
 from ringcraft.planning.rules import RULES, RuleKey

@@ -1,0 +1,67 @@
+"""A bar thinned in its middle: how long it runs out to, and how far it goes between two anneals."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ringcraft.routes.facts import StageFacts
+from ringcraft.sections import Section
+from ringcraft.units import Length
+
+
+@dataclass(frozen=True)
+class Rolled:
+    """A bar and the middle it is thinned to, ``ends_mm`` of it left as they are, ``before_mm`` thinned.
+
+    ``power``: the middle's area follows its thickness to this power [-]. Source: conservation of volume.
+    """
+
+    bar: Section
+    middle: Section
+    ends_mm: float
+    before_mm: float
+    power: float
+
+    @property
+    def ratio(self) -> float:
+        """The middle's area over the bar's [-]."""
+        return self.middle.area_mm2 / self.bar.area_mm2
+
+    @property
+    def final_mm(self) -> float:
+        """The whole length it runs out to [mm]."""
+        return self.ends_mm + self.before_mm / self.ratio
+
+    def slip_mm(self, too_thin_mm: float) -> float:
+        """How much longer [mm] it runs where its middle is thinned so much [mm] too far."""
+        return self.before_mm / self.ratio * self.power * too_thin_mm / self.middle.thickness_mm
+
+    def stages(self, limit: float, units: str) -> tuple[StageFacts, ...]:
+        """The stages of rolling, each as far as the metal goes between two anneals [share of length].
+
+        The stages are of one reduction each; thickness and width come down together.
+        """
+        count = max(1, math.ceil(-math.log(self.ratio) / math.log(1 + limit) - 1e-9))
+        out, at = [], self.before_mm
+        for n in range(1, count + 1):
+            share = n / count
+            now = self.before_mm / self.ratio**share
+            out.append(
+                StageFacts(
+                    stage_t=Length(_between(self.bar.thickness_mm, self.middle.thickness_mm, share), units, ".2f"),
+                    stage_w=Length(_between(self.bar.width_mm, self.middle.width_mm, share), units, ".2f"),
+                    stage_length=Length(self.ends_mm + now, units, ".2f"),
+                    stage_grows=now - at,
+                    stage_strain=now / at - 1,
+                    reduction=f"{100 * (1 - self.ratio**share):.0f}",
+                    again=n > 1,
+                    more_follow=n < count,
+                )
+            )
+            at = now
+        return tuple(out)
+
+
+def _between(start: float, end: float, share: float) -> float:
+    return float(start * (end / start) ** share)

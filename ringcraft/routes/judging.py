@@ -1,0 +1,240 @@
+"""What a measure means: each judge holds it against the plan and says what follows, in one line."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+from ringcraft.measure.sizes import SCALES, Scale
+from ringcraft.metals import METALS
+from ringcraft.planning.blank import Blank
+from ringcraft.planning.ledger import places_for
+from ringcraft.planning.sizing import HAIR_MM
+from ringcraft.routes.steps import MeasureAsk
+from ringcraft.styles import STYLES
+from ringcraft.styles.base import FinishedRing, RingPlan
+from ringcraft.styles.folded import FoldedPlan
+from ringcraft.units import Length
+
+STRETCH_STRAIN_EASY = 0.025  # about half a size on a usual band; common practice, no published source
+MASS_GOOD, MASS_NOTE = 0.03, 0.08  # of the planned mass; common practice, no published source
+SAME_MM = 0.002  # of inside diameter: one and the same size
+PLAUSIBLE = 0.35  # a measure further than this share from the plan is questioned, not refused
+#: Which look for daylight goes with which reading of a size.
+DAYLIGHT = {"size-rounded": "daylight", "size-soldered": "daylight-soldered"}
+Tone = Literal["good", "note", "act"]
+
+
+@dataclass(frozen=True)
+class Case:
+    """A measure [mm or g] before its judge: what was asked, the plan before and after it, and its blank in both.
+
+    ``daylight`` says that a size was read through a gap between ring and mandrel.
+    """
+
+    ask: MeasureAsk
+    value: float
+    plan: RingPlan
+    now: RingPlan
+    before: Blank
+    after: Blank
+    daylight: bool
+
+    @property
+    def is_main(self) -> bool:
+        """Whether the blank is the one that sets the size."""
+        return self.after.name == self.now.blanks[0].name
+
+    @property
+    def scale(self) -> Scale:
+        """The scale that the size is told on."""
+        return SCALES.get(self.now.target.read_as, SCALES[self.now.used.home_scale])
+
+    @property
+    def finished(self) -> FinishedRing | None:
+        """The ring that was promised; None for a plan that was kept before that was worked out."""
+        return self.now.finished if self.plan.finished is not None else None
+
+    def told(self, inside_mm: float) -> str:
+        """An inside diameter [mm] as the plan tells it: the wanted size in its own words."""
+        if abs(inside_mm - self.now.wanted_mm) < SAME_MM:
+            return self.now.wanted_text
+        return self.scale.text(inside_mm, self.scale.fine_step)
+
+    def length(self, mm: float) -> Length:
+        """A length [mm] as the order's shop writes it."""
+        return Length(mm, self.now.used.units)
+
+    def marks(self, blank: Blank) -> str:
+        """Where a blank is marked, as exactly as it is marked."""
+        return f"{self.length(blank.cut_length_mm):.{places_for(self.now.used.round_to_mm)}f}"
+
+
+Judgement = tuple[Tone, str]
+
+
+def _of_stock(thicker: str, thinner: str) -> Callable[[Case], Judgement]:
+    """A judge of a measure that the lengths follow from, with its words for more and for less."""
+
+    def judge(case: Case) -> Judgement:
+        planned = case.ask.expected or 0.0
+        off = case.value - planned
+        if abs(off) < 0.005:
+            return "good", "as planned"
+        much = f"{case.length(abs(off)):.2f} {thicker if off > 0 else thinner}"
+        if abs(off) > PLAUSIBLE * planned:
+            return "act", f"{much} than planned: {_what_is_it(case, planned)} The plan stands until it is read again"
+        moved = [
+            (old, new)
+            for old in case.plan.blanks
+            for new in case.now.blanks
+            if old.name == new.name and old.cut_text != new.cut_text
+        ]
+        return ("note" if moved else "good"), f"{much}: {_follows(case, moved)}"
+
+    return judge
+
+
+def _what_is_it(case: Case, planned: float) -> str:
+    folded = case.now.folded.layers if isinstance(case.now, FoldedPlan) else 1
+    if folded > 1 and abs(case.value - folded * planned) <= 0.1 * folded * planned:
+        return f"that is all {folded} layers, and one is asked."
+    return "is that this stock?"
+
+
+def _follows(case: Case, moved: list[tuple[Blank, Blank]]) -> str:
+    """What follows for the lengths to mark: of the blank itself, or of those that are cut after it."""
+    if not moved:
+        return f"{case.marks(case.after)} still holds"
+    own = [(old, new) for old, new in moved if new.name == case.after.name]
+    if own:
+        return f"mark {case.marks(own[0][1])}, not {case.marks(own[0][0])}"
+    return "; ".join(f"{new.title}: mark {case.marks(new)}, not {case.marks(old)}" for old, new in moved)
+
+
+def _of_length(per_mm: Callable[[RingPlan], float]) -> Callable[[Case], Judgement]:
+    """A judge of a length that was marked; ``per_mm`` is how much inside diameter a mm too much of it is [-]."""
+
+    def judge(case: Case) -> Judgement:
+        wanted = case.ask.expected or case.after.cut_length_mm
+        off = case.value - wanted
+        if abs(off) < 0.05:
+            return "good", f"as marked: it closes at {case.now.closing.text}" if case.is_main else "as marked"
+        if abs(off) > PLAUSIBLE * wanted:
+            against = case.length(wanted)
+            return "act", f"{case.length(case.value):.1f} against {against:.1f}: is that this piece?"
+        closes = case.now.closing.inside_diameter_mm + off * per_mm(case.now)
+        where = case.scale.text(closes, case.scale.fine_step)
+        much = f"{case.length(abs(off)):.2f}"
+        if off > 0:
+            then = f"it would close at {where}; file to the line" if case.is_main else "file to the line"
+            return "note", f"{much} long: {then}"
+        return "act", f"{much} short: it closes at {where}" if case.is_main else f"{much} short: cut it again"
+
+    return judge
+
+
+def _size(case: Case) -> Judgement:
+    """A size on the mandrel: against where the ring should close, and against what it is to become."""
+    if case.daylight:
+        return (
+            "act",
+            "daylight under it: true it first. What is not round reads small, so nothing follows from this yet",
+        )
+    expected = case.now.wanted_mm if case.ask.expected is None else case.ask.expected
+    finished = case.finished
+    to_come = finished.inside_diameter_mm - case.now.closing.inside_diameter_mm if finished else 0.0
+    goal = expected + to_come if case.ask.key.startswith("size-rounded") else expected
+    off, apart = (case.value - goal) * math.pi, (case.value - expected) * math.pi
+    as_left = abs(apart) <= max(HAIR_MM, case.now.closing.spread.bias_mm)
+    if abs(off) <= HAIR_MM or (as_left and finished is not None and finished.by == "left"):
+        return "good", _on_it(case, goal, off)
+    much = f"{_sizes(case, off)}, {case.length(abs(off)):.2f} round"
+    if off > 0:
+        plain = finished is None or STYLES[case.now.style].sizing == "plain"
+        cure = (
+            "a reducing die if it stays plain, or take that out at the joint"
+            if plain
+            else "take that out at the joint"
+        )
+        return "act", f"{_sizes(case, off)} large, {case.length(off):.2f} round: {cure}"
+    strain = -off / (math.pi * (case.value + 2 * case.now.section.neutral_mm))
+    small = much.replace(",", " small,", 1)
+    if strain > STRETCH_STRAIN_EASY:
+        return "act", f"{small}: {100 * strain:.1f} % is much; anneal before stretching"
+    stretch = f"stretch it to {case.told(goal)}; the wall thins by about {100 * strain:.1f} %"
+    if as_left and case.now.used.leave == "small":
+        return "good", f"left small as planned: {case.length(-off):.2f} round to go, {stretch}"
+    return "note", f"{small}: {stretch}"
+
+
+def _on_it(case: Case, goal: float, off: float) -> str:
+    text = case.told(goal)
+    if case.finished is not None and case.finished.by == "left" and case.now.used.leave == "large":
+        return f"left large as planned: {text} was expected"
+    return f"on {text}, within a sixteenth of a US size" if abs(off) <= HAIR_MM else f"near {text}, as planned"
+
+
+def _sizes(case: Case, round_mm: float) -> str:
+    sizes, unit = abs(round_mm) / case.scale.circumference_per_size_mm, case.scale.unit
+    return f"{sizes:.2f} {unit if f'{sizes:.2f}' != '1.00' else unit.removesuffix('s')}"
+
+
+def _finished_ring(case: Case) -> Judgement:
+    """The finished ring that bands are made beside: it is never stretched for them, they are cut for it."""
+    off = (case.value - (case.ask.expected or case.plan.wanted_mm)) * math.pi
+    if abs(off) <= HAIR_MM:
+        return "good", "as planned"
+    return "note", f"{_sizes(case, off)} {'larger' if off > 0 else 'smaller'} than planned: the bands are cut for it"
+
+
+def _daylight(case: Case) -> Judgement:
+    if case.value:
+        return "act", "true it first: no size is read through daylight"
+    return "good", "round: read it"
+
+
+def _of_mass(case: Case) -> Judgement:
+    """A finished band within 3 % is good, to 8 % a note, more is looked for. Common practice, no published source."""
+    planned = case.ask.expected or math.fsum(blank.mass_g * blank.count for blank in case.now.blanks)
+    off = case.value - planned
+    share = abs(off) / planned
+    much = (
+        f"{abs(off):.2f} g {'heavier' if off > 0 else 'lighter'} than the {planned:.2f} planned, {100 * share:.1f} %"
+    )
+    if share > PLAUSIBLE:
+        return "act", f"{much}: is it {METALS[case.now.metal.key].title}?"
+    if share <= MASS_GOOD:
+        return (
+            "good",
+            f"{planned:.2f} g planned: {abs(off):.2f} g {'more' if off > 0 else 'less'}, {100 * share:.1f} %",
+        )
+    if share <= MASS_NOTE:
+        return "note", f"{much}: {'solder, or the scale' if off > 0 else 'the file and the papers'}"
+    look = "too much solder, other stock, or the scale" if off > 0 else "look for the missing piece or the filings"
+    return "act", f"{much}: {look}"
+
+
+def _before_forming(now: RingPlan) -> float:
+    return now.sensitivity.us_sizes_per_mm_length * SCALES["us"].step_mm
+
+
+def _run_out(now: RingPlan) -> float:
+    return 1 / math.pi  # what is sawn off now counts in full
+
+
+#: Who judges a measure, by the table's own word.
+JUDGES: dict[str, Callable[[Case], Judgement]] = {
+    "thickness": _of_stock("thicker", "thinner"),
+    "width": _of_stock("wider", "narrower"),
+    "outside": _of_stock("larger", "smaller"),
+    "cut": _of_length(_before_forming),
+    "run-out": _of_length(_run_out),
+    "size": _size,
+    "finished-ring": _finished_ring,
+    "daylight": _daylight,
+    "opening": _of_stock("wider", "narrower"),
+    "mass": _of_mass,
+}
