@@ -37,6 +37,10 @@ format: $(DEPS) $(WEB_DEPS) ## put every file into its format
 types: $(DEPS) $(WEB_DEPS) ## write the API's schema and the front end's types from the code
 	$(PY) -m tools.types
 
+mutants: $(DEPS) ## change the heart in small ways: a test must notice each (an hour)
+	.venv/bin/mutmut run
+	.venv/bin/mutmut results | tail -40
+
 bench: $(DEPS) $(WEB) ## measure speed as ratios
 	$(PY) -m tools.bench
 
@@ -76,4 +80,4 @@ $(WEB): $(WEB_DEPS) workshop/api/openapi.json $(shell find web/src web/public we
 	cd web && npm run build --silent
 	@touch $@
 
-.PHONY: help demo reset test check format types bench shots ratio lock build system system-test
+.PHONY: help demo reset test check format types bench mutants shots ratio lock build system system-test

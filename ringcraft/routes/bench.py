@@ -158,7 +158,7 @@ def _work(piece: Piece, deed: WorkOver) -> Piece:
     return piece.with_(
         strain=_strained(piece, deed.strain),
         length_mm=piece.length_mm + deed.grows_mm,
-        neutral_mm=piece.neutral_mm * deed.thickness_mm / piece.thickness_mm,
+        neutral_mm=deed.neutral_mm,
         thickness_mm=deed.thickness_mm,
         width_mm=deed.width_mm,
     )

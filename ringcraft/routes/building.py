@@ -111,7 +111,7 @@ def facts_of(
 
 def _metal_facts(context: RingContext) -> dict[str, Any]:
     metal, family = context.metal, context.metal.of_family
-    conducts = metal.conductivity_hot_w_mk[1] >= CONDUCTS_W_MK
+    conducts = metal.conductivity_hot_w_mk[0] >= CONDUCTS_W_MK
     return {
         "metal": metal.title,
         "anneal_look": metal.anneal_look,
@@ -213,6 +213,7 @@ def _blank_facts(context: RingContext, blank: Blank) -> BlankFacts:
         trimmed=trim > 0,
         kept_mm=kept,
         width_mm=blank.width_mm,
+        neutral_mm=section.neutral_mm,
         bend_strain=strain,
         thickness=Length(section.thickness_mm, used.units, ".2f"),
         cut=cut,

@@ -80,7 +80,10 @@ class OnPiece:
 
 @dataclass(frozen=True, kw_only=True)
 class WorkOver:
-    """Hammer, rolls, punches or a fold: it grows by ``grows_mm`` and is so thick and wide after it."""
+    """Hammer, rolls, punches or a fold: it grows by ``grows_mm`` and is so thick and wide after it.
+
+    ``neutral_mm`` is where its neutral line then runs above its inside.
+    """
 
     op: Literal["work"]
     piece: str
@@ -89,6 +92,7 @@ class WorkOver:
     strain: float
     thickness_mm: float
     width_mm: float
+    neutral_mm: float
     term: str = ""
 
 

@@ -118,6 +118,7 @@ class BlankFacts(BoughtFacts):
     trimmed: bool
     kept_mm: float
     width_mm: float
+    neutral_mm: float
     bend_strain: float
     thickness: Length
     cut: Length

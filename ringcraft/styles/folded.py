@@ -79,6 +79,7 @@ class FoldedFacts(BoughtFacts, StyleFacts):
     thin: bool
     alike: int
     fold_strain: float
+    one_neutral: float
     section_width: Length
 
 
@@ -166,6 +167,7 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
                 thin=one < TEETH_BLADE_MM,
                 alike=layers if several else 1,
                 fold_strain=FOLD_STRAIN,
+                one_neutral=one / 2,
                 section_width=Length(section.width_mm, context.used.units, ".2f"),
             ),
             start={"band": _sheet(order, context, blank, spec)},

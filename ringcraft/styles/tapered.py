@@ -94,6 +94,7 @@ class TaperedFacts(StyleFacts):
     deviation: Length
     slip_runs: Length
     beyond_mm: float
+    neutral_mm: float
     closed: bool
     open: bool
 
@@ -224,6 +225,7 @@ def _facts(order: TaperedRequest, sized: Sized, rolled: Rolled, made: Thinned) -
         deviation=context.length(SLIP_MM),
         slip_runs=two(rolled.slip_mm(SLIP_MM)),
         beyond_mm=-order.gap_mm,
+        neutral_mm=sized.turn.adds("centroid")[0] / (2 * math.pi),
         closed=closed,
         open=not closed,
     )

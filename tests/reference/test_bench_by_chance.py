@@ -55,7 +55,9 @@ def as_made(made: Any, draw: random.Random, stock: Stock, thickness: float) -> f
             elif isinstance(deed, Take) and deed.op == "saw-joint":
                 deed = replace(deed, takes_mm=deed.takes_mm + draw.gauss(0, SD["saw"]) * math.sqrt(deed.passes))
             elif isinstance(deed, WorkOver):
-                deed = replace(deed, thickness_mm=thickness)  # what a layer or a texture is off is off in all
+                deed = replace(
+                    deed, thickness_mm=thickness, neutral_mm=real.neutral_mm
+                )  # what a layer or a texture is off is off in all
             elif isinstance(deed, Round):
                 deed = replace(deed, grows_mm=deed.grows_mm + draw.gauss(0, SD["truing"]))
                 return act(pieces, deed)[name].inside_mm

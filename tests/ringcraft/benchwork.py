@@ -68,7 +68,7 @@ OPS: dict[str, Any] = {
     "work": lambda p, d: {
         "length_mm": p["length_mm"] + d["grows_mm"],
         "strain": p["strain"] + d["strain"],
-        "neutral_mm": p["neutral_mm"] / p["thickness_mm"] * d["thickness_mm"],
+        "neutral_mm": d["neutral_mm"],
         "thickness_mm": d["thickness_mm"],
         "width_mm": d["width_mm"],
     },

@@ -32,7 +32,7 @@ def solder(one: Piece, solder_key: str = "silver-hard", joint: str = "joint") ->
 
 READY = {"shape": "closed", "fluxed": True}
 ROUND = {"shape": "round", "joined": {"joint": "silver-hard"}}
-RUN = {"op": "work", "by": "roll", "grows_mm": 1.0, "thickness_mm": 1.4, "width_mm": 4.0}
+RUN = {"op": "work", "by": "roll", "grows_mm": 1.0, "thickness_mm": 1.4, "width_mm": 4.0, "neutral_mm": 0.7}
 
 REFUSED: list[tuple[dict[str, Any], str, dict[str, Any], str]] = [
     ({"shape": "closed"}, "read-size", {"key": "x"}, "read on what is round"),

@@ -19,11 +19,20 @@ from tests.ringcraft.benchwork import replay
 ONE_OF_EACH = [next(key for key, metal in METALS.items() if metal.family == family) for family in FAMILIES]
 #: The options of each style beside its first order; each is worked in every family of metals and by every school.
 OPTIONS: dict[str, list[dict[str, Any]]] = {
-    "plain-band": [{}, {"stock": {"profile": "sheet", "width_mm": 9, "thickness_mm": 1}, "wide": True}],
-    "textured": [{}, {"texture": "after"}, {"texture": "after", "growth": "12 %"}],
+    "plain-band": [
+        {},
+        {"stock": {"profile": "court", "width_mm": 5, "thickness_mm": 1.9}},
+        {"stock": {"profile": "sheet", "width_mm": 9, "thickness_mm": 1}, "wide": True},
+    ],
+    "textured": [
+        {},
+        {"stock": {"profile": "half-round", "width_mm": 5, "thickness_mm": 2}},
+        {"texture": "after"},
+        {"texture": "after", "growth": "12 %"},
+    ],
     "patterned": [{"repeat_mm": 3.1}, {"repeat_mm": 3.1, "match": "size"}],
     "stamped": [{}],
-    "wishbone": [{}, {"v_place": "joint"}],
+    "wishbone": [{}, {"stock": {"profile": "triangle", "width_mm": 3, "thickness_mm": 1.9}}, {"v_place": "joint"}],
     "adjustable": [{}, {"overlap_mm": 1, "waist_mm": None}],
     "folded": [{}, {"doubling": "doubled", "layers": 3}, {"layers": 4, "stock.thickness_mm": 0.4}],
     "stack": [{}, {"arrangement": "sandwich", "finished_metal": "platinum-950"}],

@@ -1,0 +1,146 @@
+"""Small figures that a slip of the pen would change and nobody would see: each by a way of its own."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from ringcraft.errors import BadRequest
+from ringcraft.measure.gauges import GaugeRequest, MarkReading, fit_gauge
+from ringcraft.metals import METALS, SOLDERS
+from ringcraft.planning.joints import Seam
+from ringcraft.planning.rolling import Rolled
+from ringcraft.sections import Stock, section_of
+from ringcraft.styles.folded import fold_lines, sheet_width_mm
+from ringcraft.styles.shank import thirds
+from tests.orders import style_plan
+
+
+def test_a_mark_that_reads_too_large_has_a_residual_above_nought() -> None:
+    readings = [
+        MarkReading(mark=str(n), diameter_mm=11.63 + 0.8128 * n + (0.3 if n == 8 else 0)) for n in range(3, 13)
+    ]
+    fit = fit_gauge(GaugeRequest(scale="us", name="peg", readings=tuple(readings)))
+    eighth = next(one for one in fit.residuals if one.mark == "8")
+    assert eighth.mm == pytest.approx(0.3, abs=0.02)
+    assert fit.off_marks == ("8",)
+
+
+def test_a_d_has_straight_sides_half_its_height_and_a_court_a_third() -> None:
+    d = section_of(Stock(profile="d", width_mm=4.0, thickness_mm=2.0))
+    told = section_of(Stock(profile="d", width_mm=4.0, thickness_mm=2.0, side_mm=1.0))
+    assert d.area_mm2 == pytest.approx(told.area_mm2)
+    assert d.area_mm2 > 4.0 * 1.0 + 0.6 * 4.0 * 1.0  # the sides' rectangle and more than a triangle's dome
+    court = section_of(Stock(profile="court", width_mm=4.0, thickness_mm=1.8))
+    assert court.area_mm2 == pytest.approx(
+        section_of(Stock(profile="court", width_mm=4.0, thickness_mm=1.8, side_mm=0.6)).area_mm2
+    )
+    assert court.neutral_mm == pytest.approx(0.9)  # its two domes are alike
+
+
+@pytest.mark.parametrize(("layers", "wide", "thick"), [(2, 6.0, 0.5), (3, 5.0, 0.7), (5, 4.0, 0.4)])
+def test_folds_lie_the_same_from_either_edge_of_the_sheet(layers: int, wide: float, thick: float) -> None:
+    lines, sheet = fold_lines(wide, thick, layers), sheet_width_mm(wide, thick, layers)
+    assert len(lines) == layers - 1
+    assert [sheet - y for y in reversed(lines)] == pytest.approx(list(lines))
+    # an outer layer lies flat for its width less the bend's radius, and the fold's middle is half a quarter turn on
+    assert lines[0] == pytest.approx(wide - thick + thick * math.pi / 4)
+
+
+def test_a_v_bent_sharper_takes_more_out_of_the_round() -> None:
+    made = style_plan("wishbone", v_angle_deg="80", leave="exact", round_to_mm=0)
+    sharper = next(one for one in made.what_if if one.key == "vee-sharper")
+    # the same length bent 5 degrees sharper: the round's neutral radius follows from L = R (2 pi + 2 (cot - (pi/2 - A/2)))
+
+    def radius(angle: float) -> float:
+        half = math.radians(angle) / 2
+        return made.blanks[0].formed_length_mm / (2 * math.pi + 2 * (1 / math.tan(half) - (math.pi / 2 - half)))
+
+    assert sharper.circumference_mm == pytest.approx(2 * math.pi * (radius(75) - radius(80)), rel=0.02)
+    assert sharper.circumference_mm < 0
+
+
+@pytest.mark.parametrize("finished", ["brass", "bronze", "tarnish-resistant-silver", "sterling", "gold-9k-yellow"])
+def test_a_finished_ring_melts_above_the_solder_or_is_refused(finished: str) -> None:
+    """Flanks of every metal that has a known solder beside every finished ring: by the tables, not by the plan."""
+    for metal in METALS.values():
+        flows = SOLDERS[metal.solder].flows_c
+        series = [one for one in SOLDERS.values() if one.series == SOLDERS[metal.solder].series]
+        if flows is None:
+            continue
+        rank = SOLDERS[metal.solder].rank if metal.of_family.ladder_from == "own" else 0
+        second = series[min(rank + 1, len(series) - 1)]
+        asked = {"arrangement": "sandwich", "finished_metal": finished, "metal": metal.key}
+        margin = METALS[finished].solidus_c - (second.flows_c or 0)
+        if margin <= 0:
+            with pytest.raises(BadRequest, match="begins to melt"):
+                style_plan("stack", **asked)
+            continue
+        made = style_plan("stack", **asked)
+        assert bool(made.warnings) is (margin < 50), (metal.key, finished)
+        if made.warnings:
+            assert f"{margin:.0f} above where the {second.title} flows. Watch it." in made.warnings[0]
+
+
+def test_prongs_are_of_one_width_and_the_kerfs_lie_between() -> None:
+    # kerf-true thirds: a known case of the trade, 6.35 wide under a 2/0 blade of 0.26; common practice
+    prong, (first, second) = thirds(6.35, 0.26)
+    assert (round(prong, 3), round(first, 3), round(second, 3)) == (1.943, 2.073, 4.277)
+    assert first - 0.13 == pytest.approx(prong)
+    assert second - first - 0.26 == pytest.approx(prong)
+    assert 6.35 - second - 0.13 == pytest.approx(prong)
+
+
+@pytest.mark.parametrize(
+    ("seam", "chips"),
+    [
+        (Seam("a", "a", 5.0, 1, 7.0), 2),  # half-round 5 x 2: spacing
+        (Seam("a", "a", 2.0, 1, 1.0), 1),
+        (Seam("a", "a", 2.0, 1, 12.0), 4),  # a thick bar: 12 x 0.05 x 1.3 / 0.25 = 3.1
+        (Seam("a", "a", 60.0, 1, lines=3), 60),  # four layers have three seams
+        (Seam("a", "a", 3.0), 1),
+        (Seam("a", "a", 3.1), 2),
+    ],
+)
+def test_chips_by_what_a_joint_holds_and_by_its_length(seam: Seam, chips: int) -> None:
+    assert seam.chips == chips
+
+
+def test_a_bar_is_thinned_in_stages_that_its_metal_bears() -> None:
+    bar = section_of(Stock(profile="square", thickness_mm=4.0))
+    middle = section_of(Stock(profile="rectangle", width_mm=4.0, thickness_mm=1.0))
+    rolled = Rolled(bar, middle, ends_mm=16.0, before_mm=12.0, power=1.0)
+    assert rolled.final_mm == pytest.approx(16 + 48)  # a quarter of the area is four times as long
+    for limit, count in ((1.0, 2), (0.4, 5), (3.0, 1)):
+        stages = rolled.stages(limit, "mm")
+        assert len(stages) == count
+        assert all(stage.stage_strain <= limit + 1e-9 for stage in stages)
+        assert math.prod(1 + stage.stage_strain for stage in stages) == pytest.approx(4)
+        assert math.fsum(stage.stage_grows for stage in stages) == pytest.approx(36)
+        assert stages[-1].stage_t.mm == pytest.approx(1.0)
+        assert [stage.again for stage in stages] == [False] + [True] * (count - 1)
+        assert [stage.more_follow for stage in stages] == [True] * (count - 1) + [False]
+    assert rolled.slip_mm(0.05) == pytest.approx(48 * 0.05)
+
+
+@pytest.mark.parametrize(
+    ("style", "changes", "said"),
+    [
+        ("stack", {"outer": [{"stock": {"profile": "rectangle", "width_mm": "5", "thickness_mm": "30"}}]}, "cannot be bent"),
+        ("channel-inlay", {"outer_stock": {"profile": "square", "thickness_mm": "9"}, "outer_count": "2"}, "cannot be bent"),
+        ("plain-band", {"stock": {"profile": "rectangle", "width_mm": 1e-6, "thickness_mm": "1"}}, "thread"),
+        ("tapered", {"middle": {"width_mm": "4", "thickness_mm": "4"}}, "cannot be thinned"),
+        ("textured", {"worked_thickness_mm": "2.4"}, "thins what it lengthens"),
+        ("folded", {"worked_thickness_mm": "4"}, "are not 4 thick"),
+        ("hollow-signet", {"top_measured_mm": "40"}, "cannot be"),
+        ("shank", {"ends": "split", "gap_mm": "0"}, "no ends to split"),
+        ("shank", {"ends": "split", "stock": {"profile": "rectangle", "width_mm": "1", "thickness_mm": "1"}}, "hold nothing"),
+        ("plain-band", {"size": "US 1", "leave": "small", "spread": {"cutting_mm": 2, "truing_mm": 2, "thickness_mm": 2}, "costly_share": 0.005}, "no finger"),
+        ("plain-band", {"size": "US 00"}, "begins with a nought"),
+        ("plain-band", {"metal": "platinum-950", "stock": {"profile": "rectangle", "width_mm": "40", "thickness_mm": "5"}}, "not a ring"),
+    ],
+)  # fmt: skip
+def test_what_can_be_read_and_cannot_be_made_is_refused(style: str, changes: dict[str, object], said: str) -> None:
+    with pytest.raises(BadRequest, match=said):
+        style_plan(style, **changes)
