@@ -52,7 +52,7 @@
   </p>
   {#if step.comes}
     <p class="text-[17px]" data-testid="comes">
-      <span class="text-soft">Comes to it:</span>
+      <span class="text-soft">How it stands:</span>
       <Say text={step.comes} />
     </p>
   {/if}
