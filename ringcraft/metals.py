@@ -57,7 +57,7 @@ Band = tuple[float, float]
 class Metal:
     """One metal or alloy. Temperatures [C], density [g/cm3], conductivity [W/(m K)], heat [J/(g K)].
 
-    Conductivity is a band, at room temperature and at working heat. ``oxidises`` says whether the torch darkens it.
+    Conductivity is a band, at room temperature and at working heat; heat is one from the first to the second. ``oxidises`` says whether the torch darkens it.
     """
 
     key: str
@@ -73,7 +73,7 @@ class Metal:
     oxidises: bool
     conductivity_w_mk: Band
     conductivity_hot_w_mk: Band
-    heat_j_gk: float
+    heat_j_gk: Band
     composition: dict[str, float]
     solder: str
     source: str
@@ -130,8 +130,11 @@ def _family(row: dict[str, Any]) -> Family:
     return Family(**{**row, **lists})
 
 
+_BANDS = ("conductivity_w_mk", "conductivity_hot_w_mk", "heat_j_gk")
+
+
 def _metal(row: dict[str, Any]) -> Metal:
-    bands = {name: (row[name][0], row[name][1]) for name in ("conductivity_w_mk", "conductivity_hot_w_mk")}
+    bands = {name: (row[name][0], row[name][1]) for name in _BANDS}
     return Metal(**{**row, **bands})
 
 

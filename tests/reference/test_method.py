@@ -15,7 +15,10 @@ from ringcraft.styles import STYLES, ring
 
 PAGE = (Path(__file__).parents[2] / "docs" / "method.md").read_text()
 EXAMPLE = re.compile(r"```json order (?P<blank>\S+)\n(?P<order>.*?)\n```\n\n```work\n(?P<work>.*?)\n```", re.S)
-FUNCTIONS = {name: getattr(math, name) for name in ("pi", "sqrt", "sin", "cos", "tan", "acos", "atan2", "radians", "floor", "ceil")}
+FUNCTIONS = {
+    name: getattr(math, name)
+    for name in ("pi", "sqrt", "sin", "cos", "tan", "acos", "atan2", "radians", "floor", "ceil")
+}
 EXAMPLES = {json.loads(one["order"])["style"]: one for one in EXAMPLE.finditer(PAGE)}
 
 
@@ -30,7 +33,7 @@ def test_an_example_is_true_in_every_line_and_ends_at_the_plans_length(style: st
         name, _, rest = line.partition(" = ")
         sum_, _, said = rest.rpartition(" = ")
         places = -int(Decimal(said).as_tuple().exponent)
-        value = eval(sum_, {**FUNCTIONS, "round": round}, known)  # noqa: S307 (a page of this project)
+        value = eval(sum_, {**FUNCTIONS, "round": round}, known)
         assert float(said) == pytest.approx(value, abs=0.6 * 10**-places), line
         known[name] = float(said)
     plan = ring(json.loads(example["order"]))

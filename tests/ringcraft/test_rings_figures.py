@@ -144,3 +144,74 @@ def test_a_bar_is_thinned_in_stages_that_its_metal_bears() -> None:
 def test_what_can_be_read_and_cannot_be_made_is_refused(style: str, changes: dict[str, object], said: str) -> None:
     with pytest.raises(BadRequest, match=said):
         style_plan(style, **changes)
+
+
+def us_gauge(thicker_mm: float, marks: list[float], wobble: dict[float, float] | None = None) -> GaugeRequest:
+    """A US mandrel that is so much thicker than its marks say, with a mark or two beside."""
+    off = wobble or {}
+    readings = [
+        MarkReading(mark=f"{n:g}", diameter_mm=11.6332 + 0.8128 * n + thicker_mm + off.get(n, 0.0)) for n in marks
+    ]
+    return GaugeRequest(scale="us", name="peg", readings=tuple(readings))
+
+
+@pytest.mark.parametrize("marks", [[4.0, 7.0, 10.0], [7.0]], ids=["a line", "one mark"])
+def test_a_mandrel_that_is_too_thick_reads_too_small(marks: list[float]) -> None:
+    """Where mark 7 is 0.2032 mm thicker than size 7, a ring that goes to it is a quarter of a size larger: read small."""
+    fit = fit_gauge(us_gauge(0.2032, marks))
+    assert fit.reads_off_us_sizes == pytest.approx(-0.25)
+    assert fit.offset_mm + fit.gain * 17.32 == pytest.approx(17.5232)
+    assert all(one.mm == pytest.approx(0, abs=1e-9) for one in fit.residuals)
+    assert "0.20 mm thicker than its marks say" in fit.says[0].replace("taken as ", "")
+    thin = fit_gauge(us_gauge(-0.2032, marks))
+    assert thin.reads_off_us_sizes == pytest.approx(0.25)
+    assert "0.20 mm thinner" in thin.says[0]
+
+
+def test_a_stretched_scale_is_told_at_both_its_ends() -> None:
+    readings = [MarkReading(mark=f"{n}", diameter_mm=1.01 * (11.6332 + 0.8128 * n) - 0.1) for n in (3, 6, 9, 12)]
+    fit = fit_gauge(GaugeRequest(scale="us", name="peg", readings=tuple(readings)))
+    assert (fit.gain, fit.offset_mm) == (pytest.approx(1.01), pytest.approx(-0.1))
+    # size 3 is 14.0716: 1.01 of it less 0.1 is 0.0407 more; size 12 is 21.3868: 0.1139 more
+    assert fit.says[0] == "At 3 it is 0.04 mm thicker than its marks say, at 12 0.11 mm thicker than its marks say."
+    middle = 11.6332 + 0.8128 * 7.5
+    assert fit.reads_off_us_sizes == pytest.approx(-(0.01 * middle - 0.1) / 0.8128)
+
+
+def test_too_few_marks_ask_for_as_many_as_a_line_needs() -> None:
+    one, two = fit_gauge(us_gauge(0, [7.0])), fit_gauge(us_gauge(0, [5.0, 9.0]))
+    assert (one.more_readings, two.more_readings) == (2, 1)
+    assert one.says[1] == "Read 2 more marks, far apart."
+    assert two.says[1] == "Read 1 more mark, far apart."
+    assert (one.spread_mm, one.enough, one.contradicts) == (0.0, False, False)
+    assert [(r.nominal_mm, r.read_mm, r.off) for r in one.residuals] == [
+        (pytest.approx(17.3228), pytest.approx(17.3228), False)
+    ]
+
+
+def test_marks_that_scatter_ask_for_more_and_one_that_is_off_for_another_look() -> None:
+    marks = [3.0, 5.0, 7.0, 9.0, 11.0]
+    steady = fit_gauge(us_gauge(0, marks))
+    assert (steady.spread_mm, steady.more_readings) == (pytest.approx(0, abs=1e-9), 0)
+    # three marks that scatter by 0.057 want (0.057 / 0.025)^2 = 5.2, so six, before their middle is sure: three more
+    wild = fit_gauge(us_gauge(0, [3.0, 5.0, 7.0], {5.0: -0.07}))
+    assert wild.spread_mm == pytest.approx(math.sqrt(0.07**2 * 2 / 3))  # one degree of freedom is left
+    assert (wild.more_readings, wild.contradicts) == (3, False)
+    assert "scatter by 0.06 mm" in wild.says[-1]
+    at_odds = fit_gauge(us_gauge(0, [3.0, 5.0, 7.0], {5.0: -0.08}))
+    assert (at_odds.more_readings, at_odds.contradicts) == (2, True)
+    assert "contradict one another" in at_odds.says[-1]
+    spoilt = fit_gauge(us_gauge(0, [*marks, 13.0], {7.0: 0.5}))
+    assert spoilt.off_marks == ("7",)
+    assert [one.mark for one in spoilt.residuals if one.off] == ["7"]
+    assert any("Mark 7 is off by +0.50 mm" in line for line in spoilt.says)
+    assert spoilt.more_readings >= 1
+
+
+@pytest.mark.parametrize(("thicker", "good"), [(1.4, True), (-1.4, True), (2.4, False), (-2.4, False)])
+def test_a_gauge_on_another_scale_is_refused(thicker: float, good: bool) -> None:
+    if good:
+        assert fit_gauge(us_gauge(thicker, [3.0, 6.0, 9.0, 12.0])).offset_mm == pytest.approx(thicker)
+    else:
+        with pytest.raises(Exception, match="scale"):
+            fit_gauge(us_gauge(thicker, [3.0, 6.0, 9.0, 12.0]))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import pytest
@@ -171,3 +172,33 @@ def test_what_is_read_from_the_right_stands_from_the_right() -> None:
     assert [mark.char for mark in row] == ["1", "2", "ם", "ו", "ל", "ש"]  # the figures keep their own order
     assert "read from right to left" in words(made, "lay-out")
     assert "right to left" not in words(sheet_plan("stamped"), "lay-out")
+
+
+def told_somewhere(figure: float, said: str) -> bool:
+    """Whether a length stands in a sentence as people write it: to a whole, a tenth or a hundredth."""
+    return any(re.search(rf"(?<![\\d.]){re.escape(f'{figure:.{places}f}')}(?![\\d])", said) for places in (0, 1, 2))
+
+
+@pytest.mark.parametrize("style", STYLES)
+def test_a_step_says_the_very_figures_that_it_does(style: str) -> None:
+    """One story: what is cut, sawn, sized and overlapped by the deed is what the words say."""
+    join = {"saw_passes": 2, "trim_mm": "0.8", "file_passes": 1}
+    for changes in ({}, {"join": join}, {"leave": "exact", "join": join}):
+        for step in sheet_plan(style, **changes).route:
+            said = "\n".join((step.title, step.figure, *step.do, *step.check))
+            for deed in step.does:
+                if deed.op == "cut":
+                    assert told_somewhere(deed.to_mm, said), (step.key, deed, said)
+                elif deed.op == "trim":
+                    assert told_somewhere(deed.takes_mm, said), (step.key, deed)
+                elif deed.op == "saw-joint":
+                    assert told_somewhere(deed.takes_mm / deed.passes, said), (step.key, deed)
+                    assert {1: "once", 2: "twice"}[deed.passes] in said
+                elif deed.op == "work" and deed.by == "roll":
+                    assert told_somewhere(step.after["bar"].length_mm, said), (step.key, deed)
+                elif deed.op == "solder":
+                    chips = "one chip" if deed.chips == 1 else f"{deed.chips} chips"
+                    assert chips in said, (step.key, deed)
+                elif deed.op == "size" and deed.by in ("stretch", "compress") and "true it lightly" not in said:
+                    before = next(p for p in step.after.values() if p.inside_diameter_mm)
+                    assert before.inside_diameter_mm == pytest.approx(deed.to_mm)

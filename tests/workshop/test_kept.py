@@ -14,6 +14,7 @@ from django.db.migrations.loader import MigrationLoader
 from django.db.migrations.recorder import MigrationRecorder
 from django.utils import timezone
 
+from ringcraft.work.kept import NOT_KNOWN
 from tests.orders import order, style_order
 from tests.workshop.conftest import Shop
 from workshop.core.models import Event
@@ -41,6 +42,9 @@ def test_an_older_plan_is_served_at_every_door_with_its_own_figures(ours: Shop, 
     answer = ours.send("get", f"/jobs/{job.pk}").json()
     assert [blank["cut_text"] for blank in answer["plan"]["blanks"]] == cuts
     assert (answer["engine"], answer["current"], answer["trouble"]) == ("0.1.0", False, "")
+    for route in (answer["plan"]["route"], answer["now"]["route"]):  # its own steps, and nothing known of the pieces
+        assert [step["key"] for step in route] == [step["key"] for step in job.plan["route"]]
+        assert {(step["comes"], len(step["does"]), len(step["after"])) for step in route} == {(NOT_KNOWN, 0, 0)}
     assert all(ours.send("get", f"/jobs/{job.pk}/{paper}").status_code == 200 for paper in PAPERS)
     assert ours.send("get", f"/jobs/{job.pk}/file").json()["plan"] == job.plan
     assert ours.send("put", f"/jobs/{job.pk}/steps/{job.plan['route'][0]['key']}", {"done": True}).status_code == 200
