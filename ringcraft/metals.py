@@ -57,7 +57,8 @@ Band = tuple[float, float]
 class Metal:
     """One metal or alloy. Temperatures [C], density [g/cm3], conductivity [W/(m K)], heat [J/(g K)].
 
-    Conductivity is a band, at room temperature and at working heat; heat is one from the first to the second. ``oxidises`` says whether the torch darkens it.
+    Conductivity is a band, at room temperature and at working heat; heat is one from the first to the second.
+    ``oxidises`` says whether the torch darkens it.
     """
 
     key: str

@@ -145,12 +145,15 @@ def orphan_of(folder: Path) -> int | None:
 
 
 def runs(pid: int, argument: str) -> bool:
-    """Whether a process is there, is no zombie, and was started with this argument."""
+    """Whether a process is there, is no zombie, and was started with this argument.
+
+    A server that names itself anew (setproctitle) keeps the argument within its title.
+    """
     try:
-        words = Path(f"/proc/{pid}/cmdline").read_bytes().decode(errors="replace").split("\0")
+        line = Path(f"/proc/{pid}/cmdline").read_bytes().decode(errors="replace")
     except OSError:
         return False
-    return argument in words  # a zombie has no words
+    return argument in line.split("\0") or f"[{argument}]" in line  # a zombie has no words
 
 
 def end_orphan(folder: Path) -> bool:

@@ -73,8 +73,6 @@ def thickness_term(
         if own_correction_mm is None:
             raise CraftError("rule", "This workshop has no correction of its own yet.", "Give it, or use centroid.")
         base = RULES["centroid"]
-        return (
-            base.adds_mm(section) + own_correction_mm,
-            f"{base.why(section, length)}, {length(own_correction_mm):+.2f} of the workshop's own",
-        )
+        own = f", {length(own_correction_mm):+.2f} of the workshop's own" if abs(own_correction_mm) >= 0.005 else ""
+        return base.adds_mm(section) + own_correction_mm, f"{base.why(section, length)}{own}"
     return RULES[rule].adds_mm(section), RULES[rule].why(section, length)

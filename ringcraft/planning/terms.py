@@ -91,7 +91,7 @@ def policy_why(used: Used, rule_off_mm: float, spread: Spread) -> str:
 def share_of_rings(chance: float) -> str:
     """A chance as what rings do: one in ten closes, 97 in a hundred close."""
     share = share_words(chance)
-    return f"{share} {'close' if share.endswith('in a hundred') and not share.startswith('fewer') else 'closes'}"
+    return f"{share} {'close' if share[0].isdigit() else 'closes'}"
 
 
 def too_large_share(apart_mm: float, spread: Spread) -> float:
@@ -120,7 +120,15 @@ def rounding_terms(used: Used, so_far_mm: float, leave: str = "exact", gives: fl
     ]
 
 
-_SHARES = {0.05: "one in twenty", 0.1: "one in ten", 0.2: "one in five", 0.25: "one in four", 0.5: "one in two"}
+_SHARES = {
+    0.01: "one in a hundred",
+    0.02: "one in fifty",
+    0.05: "one in twenty",
+    0.1: "one in ten",
+    0.2: "one in five",
+    0.25: "one in four",
+    0.5: "one in two",
+}
 
 
 def share_words(chance: float) -> str:
@@ -133,10 +141,10 @@ def share_words(chance: float) -> str:
     if chance > 0.995:
         return "nearly every one"
     hundred = 100 * chance
-    return f"{hundred:.1f} in a hundred" if hundred < 3 else f"{hundred:.0f} in a hundred"
+    return f"{round(hundred, 1 if hundred < 3 else 0):g} in a hundred"
 
 
 def most_words(scatter: Scatter) -> str:
     """How many lie between the two chances, in words."""
-    known = {0.05: "Nine in ten", 0.1: "Four in five", 0.25: "One in two"}
+    known = {0.05: "Nine in ten", 0.1: "Four in five", 0.2: "Three in five", 0.25: "One in two"}
     return known.get(round(scatter.chance, 4), f"{100 * (1 - 2 * scatter.chance):.0f} in a hundred")

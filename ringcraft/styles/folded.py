@@ -106,18 +106,7 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
     """Plan a band of folded sheet; raises CraftError naming the field."""
     check_flat(order, "What is folded is flat, not")
     layers, one = order.layers, order.stock.thickness_mm
-    if not 2 <= layers <= MOST_LAYERS:
-        raise OutOfRangeError("layers", f"{layers} is no doubling.", f"From 2 to {MOST_LAYERS} layers.")
-    total = order.worked_thickness_mm or layers * one
-    if not LEAST_LAID * layers * one <= total <= MOST_LAID * layers * one:
-        raise OutOfRangeError(
-            "worked_thickness_mm",
-            "{layers} layers of {one:g} are not {total:g} thick.",
-            "Measure all of them together.",
-            layers=str(layers),
-            one=one,
-            total=total,
-        )
+    total = _total(order)
     section = section_of(replace(order.stock, thickness_mm=total))
     context = ring_context(order, STYLE.leave, section, slope=0.5)
     turn = _turn(context, layers, one, order.worked_thickness_mm is not None)
@@ -155,21 +144,7 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
                     f"π × {length(one):g} missing",
                 ),
             ),
-            facts=FoldedFacts(
-                **vars(as_bought(context, section.profile, one, section.width_mm)),
-                layers=str(layers),
-                sheet_width=Length(made.sheet_width_mm, context.used.units, ".2f"),
-                folds=", ".join(f"{length(mm):.2f}" for mm in made.fold_lines_mm),
-                folded=not several,
-                doubled=several,
-                sheared_blank=one <= SHEAR_MM,
-                sawn_blank=one > SHEAR_MM,
-                thin=one < TEETH_BLADE_MM,
-                alike=layers if several else 1,
-                fold_strain=FOLD_STRAIN,
-                one_neutral=one / 2,
-                section_width=Length(section.width_mm, context.used.units, ".2f"),
-            ),
+            facts=_facts(order, context, made),
             start={"band": _sheet(order, context, blank, spec)},
         ),
         FoldedFields(folded=made),
@@ -177,6 +152,43 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
             Seam("layers", "the layers together", sized.exact_mm, 1, lines=layers - 1),
             Seam("joint", "the joint", section.width_mm, 2, area_mm2=section.area_mm2),
         ),
+    )
+
+
+def _total(order: FoldedRequest) -> float:
+    """The thickness of all the layers [mm], as measured or as they come; raises OutOfRangeError where it cannot be."""
+    layers, one = order.layers, order.stock.thickness_mm
+    if not 2 <= layers <= MOST_LAYERS:
+        raise OutOfRangeError("layers", f"{layers} is no doubling.", f"From 2 to {MOST_LAYERS} layers.")
+    total = order.worked_thickness_mm or layers * one
+    if not LEAST_LAID * layers * one <= total <= MOST_LAID * layers * one:
+        raise OutOfRangeError(
+            "worked_thickness_mm",
+            "{layers} layers of {one:g} are not {total:g} thick.",
+            "Measure all of them together.",
+            layers=str(layers),
+            one=one,
+            total=total,
+        )
+    return total
+
+
+def _facts(order: FoldedRequest, context: RingContext, made: Folded) -> FoldedFacts:
+    one, section, several = order.stock.thickness_mm, context.section, order.doubling == "doubled"
+    return FoldedFacts(
+        **vars(as_bought(context, section.profile, one, section.width_mm)),
+        layers=str(order.layers),
+        sheet_width=Length(made.sheet_width_mm, context.used.units, ".2f"),
+        folds=", ".join(f"{context.length(mm):.2f}" for mm in made.fold_lines_mm),
+        folded=not several,
+        doubled=several,
+        sheared_blank=one <= SHEAR_MM,
+        sawn_blank=one > SHEAR_MM,
+        thin=one < TEETH_BLADE_MM,
+        alike=order.layers if several else 1,
+        fold_strain=FOLD_STRAIN,
+        one_neutral=one / 2,
+        section_width=Length(section.width_mm, context.used.units, ".2f"),
     )
 
 

@@ -81,17 +81,7 @@ class TexturedFacts(BoughtFacts, StyleFacts):
 
 def plan_textured(order: TexturedRequest) -> TexturedPlan:
     """Plan a textured band; raises CraftError naming the field."""
-    if order.growth > MOST_GROWTH:
-        raise OutOfRangeError("growth", "That is rolling, not texture.", f"At most {100 * MOST_GROWTH:.0f} %.")
-    worked = order.worked_thickness_mm
-    if worked is not None and worked > order.stock.thickness_mm + READS_THICKER_MM:
-        raise OutOfRangeError(
-            "worked_thickness_mm",
-            "Texture does not make {before:g} into {after:g}: it thins what it lengthens.",
-            "Measure over the high spots, or the stock again.",
-            before=order.stock.thickness_mm,
-            after=worked,
-        )
+    _check(order)
     after = order.texture == "after"
     share = 1 / (1 + order.growth)
     stock = _worked(order.stock, order.worked_thickness_mm or order.stock.thickness_mm * share)
@@ -105,9 +95,7 @@ def plan_textured(order: TexturedRequest) -> TexturedPlan:
     made = Texture(rough, context.section.thickness_mm, order.growth)
     before_t = order.stock.thickness_mm
     grown = around * order.growth
-    before = _before_texture(order, context, sized)
-    closes = context.target.told(before)
-    length, units = context.length, context.used.units
+    closes, length = context.target.told(_before_texture(order, context, sized)), context.length
     forgotten = 2 * math.pi * context.slope * (before_t - stock.thickness_mm) + turn.adds(context.used.rule)[0]
     raw = section_of(order.stock)
     blank = sized.draw(BlankSpec(area_mm2=raw.area_mm2) if after else BlankSpec())
@@ -135,21 +123,41 @@ def plan_textured(order: TexturedRequest) -> TexturedPlan:
                 if not after
                 else says_of(context, f"{closes} and hammers out to {sized.closing.text}"),
             ),
-            facts=TexturedFacts(
-                **vars(as_bought(context, order.stock.profile, before_t, context.section.width_mm)),
-                rough=Length(rough, units, ".1f" if after else ".0f"),
-                growth=f"{100 * order.growth:g}",
-                grows_mm=sized.grows_mm if after else rough * order.growth,
-                texture_strain=max(TEXTURE_STRAIN, order.growth),
-                before=not after,
-                after=after,
-                reads=closes if after else None,
-                needs=Length(math.ceil(10 * takes) / 10, units, ".1f"),
-            ),
+            facts=_facts(order, sized, rough, takes, closes),
             textured=("outside",),
             start={"band": stock_piece(context.metal.key, raw, takes)},
         ),
         TexturedFields(texture=made),
+    )
+
+
+def _check(order: TexturedRequest) -> None:
+    """Refuse what is no texture; raises OutOfRangeError."""
+    if order.growth > MOST_GROWTH:
+        raise OutOfRangeError("growth", "That is rolling, not texture.", f"At most {100 * MOST_GROWTH:.0f} %.")
+    worked = order.worked_thickness_mm
+    if worked is not None and worked > order.stock.thickness_mm + READS_THICKER_MM:
+        raise OutOfRangeError(
+            "worked_thickness_mm",
+            "Texture does not make {before:g} into {after:g}: it thins what it lengthens.",
+            "Measure over the high spots, or the stock again.",
+            before=order.stock.thickness_mm,
+            after=worked,
+        )
+
+
+def _facts(order: TexturedRequest, sized: Sized, rough: float, takes: float, closes: str) -> TexturedFacts:
+    context, after = sized.context, order.texture == "after"
+    return TexturedFacts(
+        **vars(as_bought(context, order.stock.profile, order.stock.thickness_mm, context.section.width_mm)),
+        rough=Length(rough, context.used.units, ".1f" if after else ".0f"),
+        growth=f"{100 * order.growth:g}",
+        grows_mm=sized.grows_mm if after else rough * order.growth,
+        texture_strain=max(TEXTURE_STRAIN, order.growth),
+        before=not after,
+        after=after,
+        reads=closes if after else None,
+        needs=Length(math.ceil(10 * takes) / 10, context.used.units, ".1f"),
     )
 
 

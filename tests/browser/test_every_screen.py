@@ -79,7 +79,7 @@ def test_single_keys_can_be_switched_off(bench: Page) -> None:
 
 def test_the_bench_stands_as_the_jobs_do(bench: Page) -> None:
     line = bench.get_by_test_id("bench-line")
-    expect(line.locator("a[data-station=pickle]")).to_have_count(2)
+    expect(line.locator("a[data-station=pickle]")).to_have_count(3)
     expect(line.get_by_role("link", name="trial ring")).to_have_attribute("data-station", "measure")
     expect(line.get_by_role("link", name="trial ring")).to_have_attribute("data-shape", "strip")
     expect(line.get_by_role("link", name="Marlow")).to_have_attribute("data-shape", "closed")

@@ -154,7 +154,7 @@ def test_sizes_after_soldering_are_judged_on_their_gauge(bench: Page) -> None:
     expect(judged).to_contain_text("daylight under it: true it first")
     look.get_by_role("button", name="no").click()
     expect(look.get_by_role("button", name="no")).to_have_attribute("aria-pressed", "true")
-    expect(judged).to_contain_text("stretch it to US 6 3/4")
+    expect(judged).to_contain_text("left small as planned: 0.64 round to go, stretch it to US 6")
     bench.reload()
     bench.locator("[data-step=round]").click()
     expect(bench.get_by_label("Gauge of size after rounding")).not_to_have_value("")

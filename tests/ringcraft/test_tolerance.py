@@ -101,7 +101,9 @@ def test_a_scatter_beyond_sense_is_refused(given_: Spreads | None, share: float 
         (0.1, "one in ten", "Four in five"),
         (0.05, "one in twenty", "Nine in ten"),
         (0.25, "one in four", "One in two"),
-        (0.02, "2.0 in a hundred", "96 in a hundred"),
+        (0.02, "one in fifty", "96 in a hundred"),
+        (0.2, "one in five", "Three in five"),
+        (0.015, "1.5 in a hundred", "97 in a hundred"),
     ],
 )
 def test_shares_are_told_as_one_says_them(share: float, rare: str, most: str) -> None:
