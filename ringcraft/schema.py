@@ -183,7 +183,7 @@ def read_request(kind: TypeAdapter[T], data: object, tags: Container[str] = ()) 
     if not isinstance(data, dict):
         raise BadRequest([UnreadableError("", "The request is one JSON object.", "Write {...}.")])
     if (broken := next(_broken_text(data, ""), None)) is not None:
-        raise BadRequest([UnreadableError(broken, "This text holds half a character.", "Type it anew.")])
+        raise BadRequest([UnreadableError(broken, "This holds characters that nobody can read.", "Type it anew.")])
     try:
         return kind.validate_python(data)
     except ValidationError as problem:

@@ -156,7 +156,7 @@ def plan_folded(order: FoldedRequest) -> FoldedPlan:
 
 
 def _total(order: FoldedRequest) -> float:
-    """The thickness of all the layers [mm], as measured or as they come; raises OutOfRangeError where it cannot be."""
+    """The thickness of all the layers [mm], as measured or as they come; raises OutOfRangeError."""
     layers, one = order.layers, order.stock.thickness_mm
     if not 2 <= layers <= MOST_LAYERS:
         raise OutOfRangeError("layers", f"{layers} is no doubling.", f"From 2 to {MOST_LAYERS} layers.")

@@ -160,3 +160,37 @@ def test_an_unmet_need_names_its_step() -> None:
         )
     assert problem.value.field == "late"
     assert problem.value.message == "close: what is closed was open"
+
+
+def test_a_bend_grows_strains_and_takes_its_share_of_the_round() -> None:
+    band = piece(**ROUND, strain=0.1)
+    bent = do(band, "bend", shape="vee", grows_mm=0.5, strain=0.4, times=1.1)
+    assert (bent.length_mm, bent.strain, bent.times) == (pytest.approx(60.5), pytest.approx(0.5), pytest.approx(1.1))
+    assert bent.inside_diameter_mm == pytest.approx(60.5 / 1.1 / 3.14159265 - 1.5)
+    assert (
+        do(bent, "bend" if bent.shape == "round" else "spread", shape="vee", grows_mm=0.0, strain=0.1).times
+        == bent.times
+    )
+
+
+def test_what_is_sawn_off_a_shape_is_gone_and_nothing_is_gone_where_nothing_is_sawn() -> None:
+    assert do(piece(), "dress", by="saw", takes_mm3=10.0).volume_mm3 == pytest.approx(350.0)
+    assert do(piece(), "dress", by="saw", takes_mm3=0.0).volume_mm3 == pytest.approx(360.0)
+
+
+def test_working_a_route_answers_how_the_pieces_stand_after_each_step() -> None:
+    quiet, formed = work(
+        {"band": piece()},
+        [("look", []), ("form", [OPS["form"](op="form", piece="band", shape="open", strain=0.1)])],
+    )
+    assert quiet["band"] == piece()
+    assert (formed["band"].shape, formed["band"].strain) == ("open", 0.1)
+
+
+@pytest.mark.parametrize("face", ["inside", "edges", "outside"])
+def test_a_face_is_textured_or_finished_alone(face: str) -> None:
+    struck = do(piece(), "texture", face=face, where="all").faces
+    sanded = do(piece(), "finish", face=face, **{"with": "320 paper"}).faces
+    for one in ("inside", "edges", "outside"):
+        assert getattr(struck, one) == ("textured" if one == face else "as bought")
+        assert getattr(sanded, one) == ("320 paper" if one == face else "as bought")

@@ -11,6 +11,7 @@ from ringcraft.measure.gauges import GaugeRequest, MarkReading, fit_gauge
 from ringcraft.metals import METALS, SOLDERS
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.rolling import Rolled
+from ringcraft.planning.tolerance import sampled, scatter_of
 from ringcraft.sections import Stock, section_of
 from ringcraft.styles.folded import fold_lines, sheet_width_mm
 from ringcraft.styles.shank import thirds
@@ -215,3 +216,58 @@ def test_a_gauge_on_another_scale_is_refused(thicker: float, good: bool) -> None
     else:
         with pytest.raises(Exception, match="scale"):
             fit_gauge(us_gauge(thicker, [3.0, 6.0, 9.0, 12.0]))
+
+
+def test_a_stage_of_rolling_says_what_its_middle_is_by_then() -> None:
+    bar = section_of(Stock(profile="square", thickness_mm=4.0))
+    middle = section_of(Stock(profile="rectangle", width_mm=3.2, thickness_mm=0.8))
+    rolled = Rolled(bar, middle, ends_mm=15.0, before_mm=10.0, power=1.0)
+    first, second, last = rolled.stages(0.9, "mm")  # 16 to 2.56 is 6.25 times as long: three stages of 1.842
+    assert [str(one.stage_t) for one in (first, second, last)] == [
+        "2.34",
+        "1.37",
+        "0.80",
+    ]  # each 0.585 of the one before
+    assert [str(one.stage_w) for one in (first, second, last)] == ["3.71", "3.45", "3.20"]  # each 0.928
+    assert [str(one.stage_length) for one in (first, second, last)] == ["33.42", "48.93", "77.50"]
+    assert [one.reduction for one in (first, second, last)] == ["46", "71", "84"]
+    assert str(rolled.stages(0.9, "in")[0].stage_t) == "0.092″"
+    assert rolled.slip_mm(0.05) == pytest.approx(62.5 * 0.05 / 0.8)
+
+
+def test_a_plan_on_a_gauge_names_it_with_its_calibration() -> None:
+    gauge = {
+        "scale": "us",
+        "name": "the long peg",
+        "calibrated_on": "2026-05-04",
+        "readings": [{"mark": f"{n}", "diameter_mm": 1.004 * (11.6332 + 0.8128 * n) + 0.1} for n in (3, 6, 9, 12)],
+    }
+    used = style_plan("plain-band", gauge=gauge).gauge
+    fit = fit_gauge(us_gauge(0, [3.0, 6.0, 9.0]))
+    assert (used.name, used.scale, used.calibrated_on, used.enough) == ("the long peg", "us", "2026-05-04", True)
+    assert (used.gain, used.offset_mm, used.spread_mm) == (
+        pytest.approx(1.004),
+        pytest.approx(0.1),
+        pytest.approx(0, abs=1e-9),
+    )
+    assert len(used.says) == len(fit.says)
+
+
+@pytest.mark.parametrize("truing", [True, False])
+def test_drawing_gives_what_adding_in_squares_would(truing: bool) -> None:
+    """For a length that follows its measures in a straight line both ways must agree."""
+    scatter = scatter_of(None, 0.1)
+    spread = sampled(scatter, lambda a, b: 60 + 3 * a - 2 * b, (0.1, 0.2), truing)
+    sd = math.sqrt(0.3**2 + 0.4**2 + (0.2**2 if truing else 0))
+    assert spread.sd_mm == pytest.approx(sd, rel=0.03)
+    assert spread.bias_mm == pytest.approx(1.2816 * sd, rel=0.05)
+    assert [(cause.key, cause.sd_mm) for cause in spread.causes] == ([("truing", 0.2)] if truing else [])
+    assert (spread.chance, spread.method) == (0.1, "2000 draws, fixed seed")
+
+
+def test_texture_after_soldering_moves_metal_and_takes_none() -> None:
+    made = style_plan("textured", texture="after", growth="6 %", leave="exact", round_to_mm=0)
+    grams = 5.0 * 1.6 * (made.blanks[0].cut_length_mm - 0.22) * 10.36 / 1000  # the stock as bought, less one kerf
+    asked = next(ask for step in made.route for ask in step.measure if ask.key == "mass-finished")
+    assert asked.expected == pytest.approx(grams)
+    assert made.blanks[0].mass_g == pytest.approx(5.0 * 1.6 * made.blanks[0].cut_length_mm * 10.36 / 1000)
