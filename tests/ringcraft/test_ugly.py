@@ -47,6 +47,13 @@ UGLY: list[Any] = [
     "'; drop table",
     "１２",
     "٣",
+    "\ud800",
+    "9" * 5000,
+    10**400,
+    "US 00",
+    -9000,
+    1e-9,
+    30,
 ]
 styles = pytest.mark.parametrize("style", STYLES)
 
@@ -98,11 +105,15 @@ def plan_or_refuse(data: Any) -> None:
     assert "{" in said
     for blank in made.blanks:
         assert math.isfinite(blank.cut_length_mm)
-        assert blank.cut_length_mm > 0, (data, blank.name)
+        assert 2 <= blank.cut_length_mm <= 400, (data, blank.name)
+        assert 0 < blank.mass_g < 250, (data, blank.name)
+    assert 9 <= made.closing.inside_diameter_mm <= 32, data
+    for step in made.route:
+        assert all(piece.length_mm > 0 and piece.volume_mm3 > 0 for piece in step.after.values()), (data, step.key)
 
 
 @styles
-@pytest.mark.parametrize("ugly", UGLY, ids=[repr(value)[:24] for value in UGLY])
+@pytest.mark.parametrize("ugly", UGLY, ids=[ascii(value)[:24] for value in UGLY])
 def test_one_ugly_value_anywhere(style: str, ugly: object) -> None:
     order = first_order(STYLES[style])
     for path in paths(order):

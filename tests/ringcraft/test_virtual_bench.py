@@ -174,6 +174,22 @@ def test_it_is_brought_to_the_finger_or_it_is_said_why_not(worked: Any) -> None:
         assert kept or any(reason in says for reason in reasons), (case, says)
 
 
+def test_only_what_can_be_stretched_or_pressed_is(worked: Any) -> None:
+    for case, plan in worked:
+        open_shank = plan["style"] in ("shank", "tapered") and float(case.get("gap_mm") or 0) > 0
+        plain = STYLES[plan["style"]].sizing == "plain" or plan["style"] in (
+            "stack",
+            "channel-inlay",
+            "hollow-signet",
+        )
+        for deed in (one for one in deeds(plan) if one["op"] == "size" and one["term"] == "leave"):
+            assert deed["by"] in ("stretch", "compress", "true", "left", "let-out"), case
+            assert plain or deed["by"] != "compress", case
+            assert (deed["by"] == "let-out") is (plan["style"] == "adjustable"), case
+            if open_shank and deed["by"] == "stretch":
+                assert "true it lightly" in plan["finished"]["says"], case
+
+
 def test_the_metal_that_is_left_is_what_was_cut_less_what_was_taken(worked: Any) -> None:
     """The mass again, by the ledger and the sections, without the bench: cut less saw, file and trim, times the area."""
     for case, plan in worked:
