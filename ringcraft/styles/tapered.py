@@ -33,6 +33,7 @@ from ringcraft.units import Length, format_power
 MIDDLE_SHARE = 0.5  # of the bar's thickness, where the middle is not said; our own starting value
 THINNED_SHARE = 0.98  # of the bar's area: what is less than 2 % thinner was only filed
 SLIP_MM = 0.05
+NOTHING = 0.05  # of a middle: thinner than that share no draw goes
 
 
 @request
@@ -330,15 +331,20 @@ def _spread(order: TaperedRequest, context: RingContext, bar: Section, middle: S
     share = shape.middle / (2 * math.pi)
     long = shape.middle * (context.target.inside_mm / 2 + bar.neutral_mm)
     of_bar, of_thick = area_power_of(order.stock), area_power_of(_middle(order, bar))
-    of_wide = 2 - of_thick  # twice as large both ways is four times the area
+    of_wide, plain = 2 - of_thick, abs(of_thick - 1) < 1e-9  # twice as large both ways is four times the area
     low, high = _turn_of_middle(order, bar, shape), 2 * math.pi * (1 - share) * slope_of(order.stock)
     thick, wide, bar_thick = middle.thickness_mm, middle.width_mm, bar.thickness_mm
     runs_out = bar.area_mm2 / middle.area_mm2
 
     def circumference(t: float, w: float, bar_t: float, cut: float, saw: float) -> float:
-        now, broad = max(1 + t / thick, 0.05), max(1 + w / wide, 0.05)
-        run = long * (1 + bar_t / bar_thick) ** of_bar / (now**of_thick * broad**of_wide)
-        return float(run + cut * runs_out + saw - low * t - high * bar_t)
+        now, broad, begun = 1 + t / thick, 1 + w / wide, 1 + bar_t / bar_thick
+        if now < NOTHING or broad < NOTHING:  # a scatter as large as the bar: something is left of it all the same
+            now, broad = max(now, NOTHING), max(broad, NOTHING)
+        if plain:  # thickness times width: no powers to work out two thousand times
+            run = long * begun**of_bar / (now * broad)
+        else:
+            run = long * begun**of_bar / (now**of_thick * broad**of_wide)
+        return run + cut * runs_out + saw - low * t - high * bar_t  # type: ignore[no-any-return]
 
     sds = (scatter.thickness_mm, scatter.thickness_mm, scatter.thickness_mm, scatter.cutting_mm,
            scatter.saw_pass_mm * math.sqrt(saws))  # fmt: skip
