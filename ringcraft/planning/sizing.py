@@ -49,17 +49,19 @@ def sizing_of(context: RingContext, closing: FinishedSize, can: Can, as_closed: 
     if as_closed:
         return left(as_closed)
     if context.used.leave == "large" and change < 0:
-        return left(f"Left large on purpose: {reads}. Leave it so until it is sold; then take out {place}.")
+        why = _purpose(context, "large")
+        return left(_upper(f"{why}{reads}. Leave it so until it is sold; then take out {place}."))
     if abs(change) <= HAIR_MM:
         by: By = "stretch" if change >= 0 else "compress" if can == "plain" else "true"
         nearly = "it should read it already" if closing.text == target else f"{reads}, within a hair of it"
         return Sizing(wanted, by, change, target, f"{_upper(nearly)}: true it lightly, no more.")
     if can == "left":
-        return left(f"{_upper(reads)}, {much} off round: it is not stretched. {_cure(change, place)}")
+        off = "too small: it is not stretched" if change > 0 else "too large"
+        return left(f"{_upper(reads)}, {much} round {off}. {_cure(change, place)}")
     if change > 0:
         if strain > limit:
             return left(_too_far(context, closing, strain, limit))
-        small = "Left small on purpose: " if context.used.leave == "small" else ""
+        small = _purpose(context, "small") if context.used.leave == "small" else ""
         return Sizing(
             wanted, "stretch", change, target,
             _upper(f"{small}{reads}. Drive it down the taper in small steps, turning it, {much} more round."),
@@ -73,6 +75,14 @@ def sizing_of(context: RingContext, closing: FinishedSize, can: Can, as_closed: 
             f"{_upper(reads)}, {much} round too large: a reducing die, step by step.",
         )
     return left(f"{_upper(reads)}, {much} round too large, and it cannot be pressed smaller. {_cure(change, place)}")
+
+
+def _purpose(context: RingContext, side: str) -> str:
+    """Why it closes beside its size: on purpose, and by another rule than where rings close, if it was cut by one."""
+    rule = RULES.get(context.used.rule)
+    if rule is None or rule.key == "centroid":
+        return f"Left {side} on purpose: "
+    return f"Cut by the {rule.title} and left {side}: "
 
 
 def _too_far(context: RingContext, closing: FinishedSize, strain: float, limit: float) -> str:
