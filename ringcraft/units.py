@@ -123,6 +123,11 @@ def nearest_fraction(length_mm: float) -> str:
     return f"{said} in {'and' if off > 0 else 'less'} {abs(off):.3f}"
 
 
+def capital(text: str) -> str:
+    """A text as a sentence begins."""
+    return text[:1].upper() + text[1:]
+
+
 def placeholders(template: str) -> tuple[str, ...]:
     """The names that a template asks for, in their order."""
     return tuple(match.group("name") for match in _PLACEHOLDER.finditer(template))

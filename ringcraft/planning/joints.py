@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ringcraft.metals import SOLDERS, Metal, Solder
+from ringcraft.units import capital
 
 CHIP_SPACING_MM = 3.0  # one chip of solder for every 3 mm of joint; common practice
 CHIP_MM3 = 0.25  # a chip of about 1 x 1 x 0.25 mm; common practice
@@ -94,7 +95,7 @@ def joints_of(metal: Metal, seams: Sequence[Seam]) -> tuple[Joint, ...]:
 
 def _says(metal: Metal, solder: Solder, before: Joint | None) -> str:
     melts = f"{metal.title} begins to melt at {metal.solidus_c:.0f}"
-    title = f"{solder.title[0].upper()}{solder.title[1:]}"
+    title = capital(solder.title)
     if solder.flows_c is None:
         said = f"{title}: read its flow off the maker's sheet; {melts} °C."
     else:

@@ -9,6 +9,7 @@ from typing import Literal
 from ringcraft.planning.context import RingContext
 from ringcraft.planning.finished_size import FinishedSize
 from ringcraft.planning.rules import RULES
+from ringcraft.units import capital
 
 HAIR_MM = 0.16  # of circumference, a sixteenth of a US size: finer than a mandrel reads
 PLAIN_STRAIN = 0.045  # about a size on a usual band, soldered and so annealed; common practice, no published source
@@ -50,21 +51,21 @@ def sizing_of(context: RingContext, closing: FinishedSize, can: Can, as_closed: 
         return left(as_closed)
     if context.used.leave == "large" and change < 0:
         why = _purpose(context, "large")
-        return left(_upper(f"{why}{reads}. Leave it so until it is sold; then take out {place}."))
+        return left(capital(f"{why}{reads}. Leave it so until it is sold; then take out {place}."))
     if abs(change) <= HAIR_MM:
         by: By = "stretch" if change >= 0 else "compress" if can == "plain" else "true"
         nearly = "it should read it already" if closing.text == target else f"{reads}, within a hair of it"
-        return Sizing(wanted, by, change, target, f"{_upper(nearly)}: true it lightly, no more.")
+        return Sizing(wanted, by, change, target, f"{capital(nearly)}: true it lightly, no more.")
     if can == "left":
         off = "too small: it is not stretched" if change > 0 else "too large"
-        return left(f"{_upper(reads)}, {much} round {off}. {_cure(change, place)}")
+        return left(f"{capital(reads)}, {much} round {off}. {_cure(change, place)}")
     if change > 0:
         if strain > limit:
             return left(_too_far(context, closing, strain, limit))
         small = _purpose(context, "small") if context.used.leave == "small" else ""
         return Sizing(
             wanted, "stretch", change, target,
-            _upper(f"{small}{reads}. Drive it down the taper in small steps, turning it, {much} more round."),
+            capital(f"{small}{reads}. Drive it down the taper in small steps, turning it, {much} more round."),
         )  # fmt: skip
     if can == "plain" and -strain <= limit:
         return Sizing(
@@ -72,9 +73,9 @@ def sizing_of(context: RingContext, closing: FinishedSize, can: Can, as_closed: 
             "compress",
             change,
             target,
-            f"{_upper(reads)}, {much} round too large: a reducing die, step by step.",
+            f"{capital(reads)}, {much} round too large: a reducing die, step by step.",
         )
-    return left(f"{_upper(reads)}, {much} round too large, and it cannot be pressed smaller. {_cure(change, place)}")
+    return left(f"{capital(reads)}, {much} round too large, and it cannot be pressed smaller. {_cure(change, place)}")
 
 
 def _purpose(context: RingContext, side: str) -> str:
@@ -96,7 +97,3 @@ def _too_far(context: RingContext, closing: FinishedSize, strain: float, limit: 
 
 def _cure(change: float, place: str = "") -> str:
     return "Cut it anew, or set a piece in." if change > 0 else f"Take it out {place}."
-
-
-def _upper(text: str) -> str:
-    return text[0].upper() + text[1:]

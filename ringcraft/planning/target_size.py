@@ -12,6 +12,8 @@ from ringcraft.planning.request import RingRequest
 from ringcraft.sections import Section
 from ringcraft.units import Length
 
+SAME_MM = 0.002  # of inside diameter: one and the same size
+
 
 @dataclass(frozen=True)
 class GaugeUsed:
@@ -50,6 +52,10 @@ class TargetSize:
     def told(self, diameter_mm: float) -> str:
         """An inside diameter [mm] as this finger's scale or gauge shows it, finely."""
         return self.scale.text(diameter_mm, self.scale.fine_step)
+
+    def named(self, diameter_mm: float) -> str:
+        """The same, but the size that is wanted in the words it was ordered in."""
+        return self.text if abs(diameter_mm - self.inside_mm) < SAME_MM else self.told(diameter_mm)
 
     @property
     def text(self) -> str:

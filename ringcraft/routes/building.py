@@ -34,7 +34,6 @@ STIFF_STRAIN = 0.08  # strain of the bend from which annealing is pressed for; o
 SHEAR_MM = 0.9  # sheet up to here is sheared; common practice, no published source
 TEETH_BLADE_MM = 0.5  # below this even fine blades have fewer than 2.5 teeth in the metal
 CONDUCTS_W_MK = 200.0  # from here a ring must be heated as a whole; our own reading of the craft
-SAME_MM = 0.002  # of inside diameter: one and the same size
 ROUNDNESS_MM = 0.05  # how round a band is before another is cut to go over it; our own judgement
 #: A chip of solder as benches cut it; common practice, no published source.
 CHIP = {"mm": "1 × 1 mm", "in": f"0.04{INCH_MARK} × 0.04{INCH_MARK}"}
@@ -91,14 +90,10 @@ def facts_of(
     seams = {joint.key: _joint_facts(context, joint) for joint in joints}
     first = seams[joints[0].key] if joints else _no_joint(context)
 
-    def told(inside_mm: float) -> str:
-        wanted = abs(inside_mm - context.target.inside_mm) < SAME_MM
-        return context.target.text if wanted else context.target.told(inside_mm)
-
     return Facts(
         values={**ring.given(), **_blank_facts(context, blanks[0]).given(), **first.given(), **own.given()},
         papers=finish_schedule(context.metal, ring.wide),
-        told=told,
+        told=context.target.named,
         length=context.length,
         textured=textured,
         stages=stages,

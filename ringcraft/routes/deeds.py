@@ -15,10 +15,6 @@ from pydantic.dataclasses import dataclass as with_alias
 
 #: "with" is no name in Python: two deeds are dataclasses that know how they are written in JSON.
 BY_ALIAS = ConfigDict(serialize_by_alias=True, validate_by_name=True, validate_by_alias=True)
-#: Terms of a ledger that are metal, and that a step takes or gives: each by exactly one group of steps.
-METAL_TERMS = ("saw", "file", "trim", "texture", "growth")
-#: Terms that are undone when the ring is brought to its size.
-LEFT_TERMS = ("leave", "rounding")
 
 
 @dataclass(frozen=True, kw_only=True)

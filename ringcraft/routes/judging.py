@@ -11,16 +11,15 @@ from ringcraft.measure.sizes import SCALES, Scale
 from ringcraft.metals import METALS
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.ledger import places_for
-from ringcraft.planning.sizing import HAIR_MM
+from ringcraft.planning.sizing import CAREFUL_STRAIN, HAIR_MM, PLAIN_STRAIN
+from ringcraft.planning.target_size import SAME_MM
 from ringcraft.routes.steps import MeasureAsk
 from ringcraft.styles import STYLES
 from ringcraft.styles.base import FinishedRing, RingPlan
 from ringcraft.styles.folded import FoldedPlan
 from ringcraft.units import Length
 
-STRETCH_STRAIN_EASY = 0.025  # about half a size on a usual band; common practice, no published source
 MASS_GOOD, MASS_NOTE = 0.03, 0.08  # of the planned mass; common practice, no published source
-SAME_MM = 0.002  # of inside diameter: one and the same size
 PLAUSIBLE = 0.35  # a measure further than this share from the plan is questioned, not refused
 #: Which look for daylight goes with which reading of a size.
 DAYLIGHT = {"size-rounded": "daylight", "size-soldered": "daylight-soldered"}
@@ -144,30 +143,30 @@ def _size(case: Case) -> Judgement:
             "daylight under it: true it first. What is not round reads small, so nothing follows from this yet",
         )
     expected = case.now.wanted_mm if case.ask.expected is None else case.ask.expected
-    finished = case.finished
-    to_come = finished.inside_diameter_mm - case.now.closing.inside_diameter_mm if finished else 0.0
-    goal = expected + to_come if case.ask.key.startswith("size-rounded") else expected
+    finished, rounded = case.finished, case.ask.key.startswith("size-rounded")
+    to_come = finished.inside_diameter_mm - case.now.closing.inside_diameter_mm if finished and rounded else 0.0
+    goal = expected + to_come
     off, apart = (case.value - goal) * math.pi, (case.value - expected) * math.pi
     as_left = abs(apart) <= max(HAIR_MM, case.now.closing.spread.bias_mm)
     if abs(off) <= HAIR_MM or (as_left and finished is not None and finished.by == "left"):
         return "good", _on_it(case, goal, off)
-    much = f"{_sizes(case, off)}, {case.length(abs(off)):.2f} round"
+    plain = finished is None or STYLES[case.now.style].sizing == "plain"
+    if finished is not None and case.ask.key.startswith("size-soldered"):
+        return "act", f"{_off_by(case, off)}: true it as far as light blows go, it is one with its bands now"
     if off > 0:
-        plain = finished is None or STYLES[case.now.style].sizing == "plain"
-        cure = (
-            "a reducing die if it stays plain, or take that out at the joint"
-            if plain
-            else "take that out at the joint"
-        )
-        return "act", f"{_sizes(case, off)} large, {case.length(off):.2f} round: {cure}"
+        die = "a reducing die if it stays plain, or " if plain else ""
+        return "act", f"{_off_by(case, off)}: {die}take that out at the joint"
     strain = -off / (math.pi * (case.value + 2 * case.now.section.neutral_mm))
-    small = much.replace(",", " small,", 1)
-    if strain > STRETCH_STRAIN_EASY:
-        return "act", f"{small}: {100 * strain:.1f} % is much; anneal before stretching"
+    if strain > (PLAIN_STRAIN if plain and rounded and finished else CAREFUL_STRAIN):
+        return "act", f"{_off_by(case, off)}: {100 * strain:.1f} % is much; anneal before stretching"
     stretch = f"stretch it to {case.told(goal)}; the wall thins by about {100 * strain:.1f} %"
-    if as_left and case.now.used.leave == "small":
+    if as_left and to_come > 0 and case.now.used.leave == "small":
         return "good", f"left small as planned: {case.length(-off):.2f} round to go, {stretch}"
-    return "note", f"{small}: {stretch}"
+    return "note", f"{_off_by(case, off)}: {stretch}"
+
+
+def _off_by(case: Case, off: float) -> str:
+    return f"{_sizes(case, off)} {'large' if off > 0 else 'small'}, {case.length(abs(off)):.2f} round"
 
 
 def _on_it(case: Case, goal: float, off: float) -> str:

@@ -25,7 +25,7 @@ from ringcraft.routes.facts import (
 )
 from ringcraft.routes.pieces import Piece, state_words
 from ringcraft.tables import record, rows
-from ringcraft.units import fill, placeholders
+from ringcraft.units import capital, fill, placeholders
 
 STATIONS = ("measure", "cut", "anneal", "form", "join", "pickle", "round", "finish", "hand-over")
 MEASURES = {row["key"]: row for row in rows("measures")}
@@ -153,7 +153,7 @@ def _papers(row: Mapping[str, Any], facts: Facts, blank: str) -> Iterator[_Liste
     for paper in facts.papers:
         aside, is_paper = "outside" in facts.textured, "paper" in paper
         given = PaperFacts(
-            paper=_upper(paper),
+            paper=capital(paper),
             paper_key=paper,
             paper_before=before,
             later_paper=bool(before),
@@ -165,10 +165,6 @@ def _papers(row: Mapping[str, Any], facts: Facts, blank: str) -> Iterator[_Liste
         key = "finish-" + re.sub(r"[^a-z0-9]+", "-", paper.lower()).strip("-")
         yield _Listed(row, key, facts.with_(given.given()), blank)
         before = paper
-
-
-def _upper(text: str) -> str:
-    return text[0].upper() + text[1:]
 
 
 def _here(piece: Piece, pieces: Mapping[str, Piece], facts: Facts) -> HereFacts:

@@ -130,7 +130,6 @@ def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
                 channels=str(len(channels)),
                 middle_walls=order.outer_count > 2,
             ),
-            sizing="plain",
         ),
         ChannelInlayFields(channels=channels, inlay_mm3=holds_mm3),
         joints=(
@@ -189,6 +188,7 @@ STYLE = Style(
     plan=plan_channel_inlay,
     answer=ChannelInlayPlan,
     leave="small",
+    sizing="plain",
     route="channel-inlay",
     first=Stock(profile="sheet", width_mm=8.0, thickness_mm=0.8),
     stock_says="its inner band",

@@ -123,7 +123,6 @@ def _sleeves(order: StackRequest) -> StackPlan:
             figures=_sleeve_figures(context, unders, total),
             thumbs=(thumb(context, "the finger's length again", sized.formed_mm, blanks[1].formed_length_mm, over),),
             facts=StackFacts(margin="", sleeves=True, sandwich=False),
-            sizing="plain",
         ),
         StackFields(under=tuple(unders)),
         joints=_sleeve_seams(blanks, unders),
@@ -219,7 +218,6 @@ def _sandwich(order: StackRequest) -> StackPlan:
             figures=(length_figure(context, "wide", "wide in all", wide, ".2f", tighter),),
             warnings=_melting(other.title, other.solidus_c, solder),
             facts=StackFacts(margin=margin, sleeves=False, sandwich=True),
-            sizing="plain",
             start=start_of(context, blanks) | {"finished": _finished(order, context, finished)},
             over={
                 blank.name: size_facts(flank.context, flank.closing, sizing_of(flank.context, flank.closing, "plain"))
@@ -289,6 +287,7 @@ STYLE = Style(
     plan=plan_stack,
     answer=StackPlan,
     leave="small",
+    sizing="plain",
     route="stack",
     first=Stock(profile="rectangle", width_mm=5.0, thickness_mm=1.0),
     stock_says="begun with",

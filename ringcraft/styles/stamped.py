@@ -108,7 +108,6 @@ class StampedFacts(StyleFacts):
 
     lines: str
     count: str
-    height: Length
     pitch: Length
     centre: Length
     clear: Length
@@ -149,7 +148,6 @@ def plan_stamped(order: StampedRequest) -> StampedPlan:
             facts=StampedFacts(
                 lines=" / ".join(order.lines),
                 count=str(len(letters)),
-                height=length(order.letter_height_mm),
                 pitch=Length(pitch, units, ".2f"),
                 centre=Length(middle, units, ".2f"),
                 clear=length(order.clear_mm),

@@ -11,7 +11,6 @@ from ringcraft.drawing import rings
 from ringcraft.drawing.blanks import across
 from ringcraft.drawing.shapes import drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
-from ringcraft.metals import BLADES
 from ringcraft.planning.blank import Blank, BlankSpec
 from ringcraft.planning.context import LengthModel, RingContext, area_power_of, ring_context, slope_of
 from ringcraft.planning.finished_size import deviation
@@ -20,10 +19,9 @@ from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.rolling import Rolled
 from ringcraft.planning.rules import thickness_term
-from ringcraft.planning.terms import SQUARING_MM
 from ringcraft.planning.tolerance import Spread, sampled
+from ringcraft.routes.building import start_of
 from ringcraft.routes.facts import StyleFacts
-from ringcraft.routes.pieces import Piece, stock_piece
 from ringcraft.schema import Mm, PositiveMm, request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
 from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, OwnFields, RingPlan, Style
@@ -145,10 +143,11 @@ def plan_tapered(order: TaperedRequest) -> TaperedPlan:
     opened = f"{doing}, bend it: open by {length(order.gap_mm):g} at {sized.closing.text}."
     ran, thinner = f"it runs {length(rolled.slip_mm(SLIP_MM)):.2f} longer", f"middle {length(SLIP_MM):g} too thin"
     far = rolled.slip_mm(SLIP_MM) + _turn_of_middle(order, bar, shape) * SLIP_MM
+    blank = _bar(order, sized)
     return assemble(
         STYLE,
         sized,
-        [_bar(order, sized)],
+        [blank],
         Told(
             title="tapered shank",
             summary=f"{context.metal.title} bar {both}",
@@ -170,7 +169,7 @@ def plan_tapered(order: TaperedRequest) -> TaperedPlan:
             says=(says_of(context, sized.closing.text, doing) if closed else opened,),
             facts=_facts(order, sized, rolled, made),
             stages=rolled.stages(context.metal.of_family.strain_limit, context.used.units),
-            start={"bar": _bar_stock(context, turn, sized)},
+            start={"bar": replace(start_of(context, [blank])["bar"], neutral_mm=_neutral_mm(sized))},
             sizing=None if closed else "left",
             plus_mm=-order.gap_mm,
         ),
@@ -192,11 +191,9 @@ def _mark_mm(order: TaperedRequest, sized: Sized) -> float:
     return order.end_mm + (sized.eaten_mm - sized.context.used.join.trim_mm) / 2
 
 
-def _bar_stock(context: RingContext, turn: LengthModel, sized: Sized) -> Piece:
-    """The bar as bought; its neutral line is the mean of the ends' and the middle's round the finger."""
-    needs = sized.cut_mm + BLADES[context.used.join.blade] + SQUARING_MM
-    neutral = turn.adds("centroid")[0] / (2 * math.pi)
-    return replace(stock_piece(context.metal.key, context.section, needs), neutral_mm=neutral)
+def _neutral_mm(sized: Sized) -> float:
+    """Its neutral line above the inside [mm]: the mean of the ends' and the middle's, round the finger."""
+    return sized.turn.adds("centroid")[0] / (2 * math.pi)
 
 
 def _rolled(order: TaperedRequest, sized: Sized, middle: Section) -> Rolled:
@@ -226,7 +223,7 @@ def _facts(order: TaperedRequest, sized: Sized, rolled: Rolled, made: Thinned) -
         deviation=context.length(SLIP_MM),
         slip_runs=two(rolled.slip_mm(SLIP_MM)),
         beyond_mm=-order.gap_mm,
-        neutral_mm=sized.turn.adds("centroid")[0] / (2 * math.pi),
+        neutral_mm=_neutral_mm(sized),
         closed=closed,
         open=not closed,
     )

@@ -5,7 +5,7 @@ import pytest
 from ringcraft.errors import CraftError
 from ringcraft.routes.inspection import KINDS, read_measure, replan, verdicts
 from ringcraft.styles import read_ring
-from tests.orders import order
+from tests.orders import order, style_order
 
 
 def said(measured: dict[str, float], **changes: object) -> dict[str, tuple[str, str]]:
@@ -62,6 +62,34 @@ def test_a_ring_that_was_left_small_or_large_is_no_fault() -> None:
     tone, says = left("large", {"size-rounded": closes["large"].inside_diameter_mm})
     assert (tone, says) == ("good", f"left large as planned: {closes['large'].text} was expected")
     assert left("large", {"size-rounded": closes["large"].high_mm + 0.1})[0] == "act"
+
+
+def test_a_finished_ring_that_is_small_is_small_however_it_was_left() -> None:
+    request = read_ring(order(leave="small"))
+    now = replan(request, {})
+    measured = {"size-finished": now.wanted_mm - 0.09}  # as small as it was left before it was stretched
+    verdict = next(one for one in verdicts(now, replan(request, measured), measured))
+    assert verdict.tone == "note"
+    assert "left small" not in verdict.says
+    assert "small, 0.28 round: stretch it to US 7 1/2" in verdict.says
+
+
+@pytest.mark.parametrize(
+    ("style", "said"), [("plain-band", "a reducing die"), ("stack", "a reducing die"), ("stamped", "take that")]
+)
+def test_the_verdict_lets_be_pressed_what_the_plan_would_press(style: str, said: str) -> None:
+    request = read_ring(style_order(style, leave="exact"))
+    now = replan(request, {"size-rounded": 18.0})
+    verdict = next(one for one in verdicts(now, now, {"size-rounded": 18.0}) if one.key == "size-rounded")
+    assert verdict.says.split("round: ")[1].startswith(said)
+
+
+def test_a_stack_that_is_soldered_together_is_one_with_its_bands() -> None:
+    request = read_ring(style_order("stack"))
+    now = replan(request, {})
+    for value in (now.wanted_mm - 0.2, now.wanted_mm + 0.2):
+        verdict = next(one for one in verdicts(now, now, {"size-soldered": value}))
+        assert (verdict.tone, verdict.says.split(": ")[1][:7]) == ("act", "true it")
 
 
 def test_nothing_follows_from_a_size_that_is_read_through_daylight() -> None:

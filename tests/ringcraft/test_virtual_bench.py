@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 
 from ringcraft.metals import BLADES, FAMILIES, METALS
-from ringcraft.routes.deeds import METAL_TERMS, OPS
+from ringcraft.routes.deeds import OPS
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.orders import first_order, set_path
@@ -46,6 +46,8 @@ JOINS: list[dict[str, Any]] = [
     {"saw_passes": 0, "file_passes": 2, "trim_mm": 1},
     {"saw_passes": 3, "blade": "1", "trim_mm": 0.7, "file_passes": 1},
 ]
+#: Terms of a ledger that are metal, and that a step takes or gives: each by exactly one group of steps.
+METAL_TERMS = ("saw", "file", "trim", "texture", "growth")
 RULES = ["centroid", "mean-diameter", "three-thickness", "bare-chart", "own"]
 
 
