@@ -15,6 +15,7 @@ from ringcraft.measure.sizes import SCALES, FingerSize, read_size
 if TYPE_CHECKING:
     from ringcraft.measure.charts import CheckedChart
     from ringcraft.measure.gauges import GaugeFit
+    from ringcraft.resize.plan import ResizePlan
     from ringcraft.styles.base import RingPlan
 
 
@@ -78,9 +79,17 @@ def ring(data: object) -> RingPlan:
     return styles.ring(data)
 
 
+def resize(data: object) -> ResizePlan:
+    """Plan the resizing of a ring; raises BadRequest."""
+    from ringcraft.resize import plan
+
+    return plan.resize(data)
+
+
 COMMANDS: dict[str, Callable[[object], object]] = {
     "size": size,
     "gauge": gauge,
     "chart": chart,
     "ring": ring,
+    "resize": resize,
 }

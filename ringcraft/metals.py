@@ -158,11 +158,43 @@ def solder_key(text: str) -> str:
     return known.get(text, text.replace(" ", "-"))
 
 
+#: What an old seam was made with, where nobody knows.
+UNKNOWN_SOLDER = "unknown-solder"
+
+
+def _ring_metal(row: dict[str, Any]) -> Metal:
+    """A metal that is only resized, or refused: what the bench needs of it, on the careful side."""
+    bars = {"conductivity_w_mk": (20.0, 430.0), "conductivity_hot_w_mk": (20.0, 430.0), "heat_j_gk": (0.12, 0.6)}
+    return Metal(
+        key=row["key"],
+        title=row["title"],
+        family="other",
+        density_g_cm3=row["density_g_cm3"],
+        solidus_c=row["solidus_c"],
+        liquidus_c=row["liquidus_c"],
+        anneal_low_c=0.0,
+        anneal_high_c=0.0,
+        anneal_look="not at all before it is known",
+        quench="in-air",
+        oxidises=True,
+        composition={},
+        solder=UNKNOWN_SOLDER,
+        source=row["source"],
+        **bars,
+    )
+
+
 FAMILIES: dict[str, Family] = {row["key"]: _family(row) for row in rows("families")}
 QUENCHES: dict[str, Quench] = {row["key"]: Quench(**row) for row in rows("quenches")}
 METALS: dict[str, Metal] = {row["key"]: _metal(row) for row in rows("metals")}
+#: Metals of rings that come in and that nothing is made from here, and why none of them is sized, where that is so.
+RING_METALS: dict[str, Metal] = {row["key"]: _ring_metal(row) for row in rows("ring-metals")}
+BARRED: dict[str, str] = {row["key"]: row["barred"] for row in rows("ring-metals") if row["barred"]}
+#: Every metal that stands on a bench.
+ALL_METALS: dict[str, Metal] = METALS | RING_METALS
 SOLDERS: dict[str, Solder] = {solder.key: solder for solder in _solders()}
 BLADES: dict[str, float] = {row["key"]: row["kerf_mm"] for row in rows("blades")}
 
 MetalKey = name_of("metal", METALS, {metal.title: key for key, metal in METALS.items()})
+RingMetalKey = name_of("metal", ALL_METALS, {metal.title: key for key, metal in ALL_METALS.items()})
 BladeKey = name_of("saw blade", BLADES)

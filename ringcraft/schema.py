@@ -30,7 +30,9 @@ _LENGTH_SCHEMA = WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"
 @dataclass_transform(kw_only_default=True, frozen_default=True)
 def request(cls: type[T]) -> type[T]:
     """A frozen dataclass that refuses fields it does not know, so that no typing slip is ignored."""
-    cls.__pydantic_config__ = ConfigDict(extra="forbid")  # type: ignore[attr-defined]
+    cls.__pydantic_config__ = ConfigDict(  # type: ignore[attr-defined]
+        extra="forbid", serialize_by_alias=True, validate_by_alias=True, validate_by_name=True
+    )
     return dataclasses.dataclass(frozen=True, kw_only=True)(cls)
 
 

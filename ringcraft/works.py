@@ -13,6 +13,8 @@ from pydantic import TypeAdapter
 
 from ringcraft import __version__
 from ringcraft.errors import BadRequest, CraftError
+from ringcraft.resize import judging as resizing
+from ringcraft.resize.plan import answer_type, plan_resize, read_resize
 from ringcraft.routes.inspection import Verdict, replan, sets_the_plan, verdicts
 from ringcraft.styles import AnyPlan, plan_ring, read_ring
 from ringcraft.work.kept import read_kept, with_states
@@ -54,7 +56,17 @@ MAKE = Work(
     judge=verdicts,
     answer=TypeAdapter(AnyPlan),
 )
-WORKS: dict[str, Work] = {work.key: work for work in (MAKE,)}
+RESIZE = Work(
+    key="resize",
+    title="a ring to resize",
+    read=read_resize,
+    plan=plan_resize,
+    measured=resizing.replan,
+    moves=resizing.moves,
+    judge=resizing.verdicts,
+    answer=answer_type(),
+)
+WORKS: dict[str, Work] = {work.key: work for work in (MAKE, RESIZE)}
 
 
 @dataclass(frozen=True)
@@ -116,6 +128,8 @@ def is_current(plan: WorkPlan) -> bool:
 
 
 def same_cuts(one: WorkPlan, other: WorkPlan) -> bool:
-    """Whether two plans cut the same pieces to the same lengths."""
+    """Whether two plans lead with the same figure and cut the same pieces to the same lengths."""
+    if one.main_figure() != other.main_figure():
+        return False
     cuts = [{blank.name: blank.cut_length_mm for blank in plan.blanks} for plan in (one, other)]
     return cuts[0].keys() == cuts[1].keys() and all(abs(cuts[0][k] - cuts[1][k]) < SAME_MM for k in cuts[0])

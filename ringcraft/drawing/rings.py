@@ -20,10 +20,11 @@ def joint(inner_mm: float, outer_mm: float, angle: float = math.pi, key: str = "
 
 def opened(inner_mm: float, outer_mm: float, half_gap: float, key: str = "band") -> Shape:
     """A band open at the top: ``half_gap`` [rad] to either side of it."""
-    return Shape(key, "metal", (_reach(inner_mm, outer_mm, half_gap, 2 * math.pi - half_gap),))
+    return Shape(key, "metal", (reach(inner_mm, outer_mm, half_gap, 2 * math.pi - half_gap),))
 
 
-def _reach(inner_mm: float, outer_mm: float, start: float, end: float) -> Path:
+def reach(inner_mm: float, outer_mm: float, start: float, end: float) -> Path:
+    """The outline of a part of a band, from one angle [rad] clockwise from the top to another."""
     outer, inner = arc(outer_mm, start, end), arc(inner_mm, end, start)
     return outer + inner
 
@@ -54,7 +55,7 @@ def overlapped(inner_mm: float, thickness_mm: float, overlap: float) -> tuple[Sh
     outer = inner_mm + thickness_mm
     start, end = math.pi - overlap / 2, math.pi + overlap / 2
     climb = thickness_mm / outer * 2
-    under = Shape("band", "metal", (_reach(inner_mm, outer, end + climb, end + 2 * math.pi),))
+    under = Shape("band", "metal", (reach(inner_mm, outer, end + climb, end + 2 * math.pi),))
     over_in, over_out = outer, outer + thickness_mm
     path = (
         *arc(over_out, start, end)[:-1],

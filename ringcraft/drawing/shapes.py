@@ -9,7 +9,8 @@ from ringcraft.drawing.paths import Path, flattened
 
 @dataclass(frozen=True)
 class Shape:
-    """A closed area: its outer path and its holes. ``tone``: metal, second, stone or ghost."""
+    """A closed area: its outer path and its holes. ``tone``: metal, second, stone, ghost, or change for
+    what goes in or out."""
 
     key: str
     tone: str

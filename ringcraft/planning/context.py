@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from ringcraft.errors import CraftError, ImpossibleSectionError
-from ringcraft.metals import METALS, Metal
+from ringcraft.metals import ALL_METALS, Metal
 from ringcraft.planning.request import Join, RingRequest, Used, settle
 from ringcraft.planning.rules import thickness_term
 from ringcraft.planning.target_size import TargetSize, target_size
@@ -81,7 +81,7 @@ def ring_context(
     if not joined:
         used = replace(used, join=replace(NO_JOINT, trim_mm=used.join.trim_mm, blade=used.join.blade))
     return RingContext(
-        order, used, wanted, made, slope_of(order.stock) if slope is None else slope, METALS[order.metal]
+        order, used, wanted, made, slope_of(order.stock) if slope is None else slope, ALL_METALS[order.metal]
     )
 
 

@@ -26,6 +26,8 @@ from ringcraft.routes.deeds import (
     Hold,
     Look,
     OnPiece,
+    Open,
+    Part,
     Round,
     Size,
     SolderJoint,
@@ -81,10 +83,40 @@ def _take(piece: Piece, deed: Take) -> Piece:
     need(0 < deed.takes_mm < piece.length_mm, "saw and file take something, and leave the piece")
     if deed.op == "trim":
         need(piece.shape == "strip", "trim is filed off a strip")
+    elif deed.op == "file-joint" and piece.shape == "open":
+        need(not piece.hot, "it is cold by now")
     else:
         need(piece.shape == "closed", "faces are closed before they are sawn or filed parallel")
         need(not piece.fitted, "nothing finished lies under the blade")
     return piece.cut_to(piece.length_mm - deed.takes_mm)
+
+
+def _open(piece: Piece, deed: Open) -> Piece:
+    need(piece.shape in ("round", "closed", "open") and not piece.hot, "what is sawn open goes round, and is cold")
+    need(0 <= deed.takes_mm < piece.length_mm, "the saw leaves the ring")
+    joined = {seam: solder for seam, solder in piece.joined.items() if seam != deed.through}
+    return piece.cut_to(piece.length_mm - deed.takes_mm, shape="open", shut=False, joined=joined)
+
+
+def _part(pieces: dict[str, Piece], deed: Part) -> dict[str, Piece]:
+    """A part set in, which is no piece of its own any more; or one taken out, which becomes one."""
+    ring = pieces[deed.piece]
+    need(ring.shape == "open" and not ring.hot, "a part goes into what is open, and comes out of it")
+    need(deed.mm > 0, "a part is longer than nothing")
+    if deed.op == "remove":
+        need(deed.mm < ring.length_mm, "what is taken out leaves the ring")
+        out = ring.cut_to(deed.mm, shape="offcut", joined={})
+        return {**pieces, deed.piece: ring.cut_to(ring.length_mm - deed.mm), deed.part: out}
+    part = pieces[deed.part]
+    need(part.shape in ("strip", "open") and not part.hot, "what is set in is cut and shaped")
+    need(abs(part.length_mm - deed.mm) < HAIR_MM * 100, "what is set in is as long as its gap")
+    made = ring.with_(
+        length_mm=ring.length_mm + part.length_mm,
+        volume_mm3=ring.volume_mm3 + part.volume_mm3,
+        shape="closed",
+        clean=ring.clean and part.clean,
+    )
+    return {name: made if name == deed.piece else piece for name, piece in pieces.items() if name != deed.part}
 
 
 def _dress(piece: Piece, deed: Dress) -> Piece:
@@ -123,6 +155,11 @@ def _file_solder(piece: Piece, deed: OnPiece) -> Piece:
     return piece.with_(hump=False)
 
 
+def _plate(piece: Piece, deed: OnPiece) -> Piece:
+    need(piece.clean and not piece.hot and not piece.hump, "what is plated is finished and clean")
+    return piece
+
+
 def _nothing(piece: Piece, deed: OnPiece) -> Piece:
     need(not piece.hot, "it is cold by now")
     return piece
@@ -140,6 +177,7 @@ _ON_PIECE: dict[str, Callable[[Piece, OnPiece], Piece]] = {
     "pickle": _pickle,
     "rinse": _rinse,
     "file-solder": _file_solder,
+    "plate": _plate,
     "hand-over": _hand_over,
 }
 
@@ -195,7 +233,7 @@ def _cool(piece: Piece, deed: Cool) -> Piece:
 
 
 def _round(piece: Piece, deed: Round) -> Piece:
-    need(bool(piece.joined), "what is trued was soldered")
+    need(piece.shut or bool(piece.joined), "what is trued was soldered")
     need(not piece.hump, "a hump of solder is filed before it is trued")
     need(not piece.hot, "it is cold by now")
     shape = "round" if piece.shape in ("closed", "open") else piece.shape
@@ -259,6 +297,7 @@ _ON_ONE: dict[type[Any], Callable[[Piece, Any], Piece]] = {
     Square: _square,
     Cut: _cut,
     Take: _take,
+    Open: _open,
     Dress: _dress,
     WorkOver: _work,
     Form: _form,
@@ -342,6 +381,8 @@ def act(pieces: dict[str, Piece], deed: AnyDeed) -> dict[str, Piece]:
     """The pieces after a deed; raises UnmetNeedError where one cannot be done as they stand."""
     if isinstance(deed, SolderJoint):
         return _solder(pieces, deed)
+    if isinstance(deed, Part):
+        return _part(pieces, deed)
     piece = pieces[deed.piece]
     if isinstance(deed, OnPiece):
         return {**pieces, deed.piece: _ON_PIECE.get(deed.op, _nothing)(piece, deed)}

@@ -57,6 +57,28 @@ class Take:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Open:
+    """A ring sawn open, or a part of it sawn loose: what the blade takes [mm], and the seam it runs through."""
+
+    op: Literal["open"]
+    piece: str
+    takes_mm: float
+    term: str
+    through: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Part:
+    """A part so long [mm] set into an open ring, or taken out: ``part`` is the piece that goes in or comes out."""
+
+    op: Literal["insert", "remove"]
+    piece: str
+    mm: float
+    part: str
+    term: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
 class Dress:
     """Metal [mm3] that is sawn or filed off a shape: a waist, slots between prongs, what stands over a wall."""
 
@@ -70,7 +92,10 @@ class Dress:
 class OnPiece:
     """A deed that needs nothing said beside its piece."""
 
-    op: Literal["anneal", "close", "flux", "pickle", "rinse", "file-solder", "wash", "tumble", "set", "hand-over"]
+    op: Literal[
+        "anneal", "close", "flux", "pickle", "rinse", "file-solder", "wash", "tumble", "set", "unset", "plate",
+        "hand-over"
+    ]  # fmt: skip
     piece: str
 
 
@@ -202,13 +227,15 @@ class Texture:
     where: str
 
 
-KINDS = (Look, Square, Cut, Take, Dress, OnPiece, WorkOver, Form, Bend, Hold, SolderJoint, Cool, Round, Size, Fit,
-         Finish, Texture)  # fmt: skip
+KINDS = (Look, Square, Cut, Take, Open, Part, Dress, OnPiece, WorkOver, Form, Bend, Hold, SolderJoint, Cool, Round,
+         Size, Fit, Finish, Texture)  # fmt: skip
 AnyDeed = (
     Look
     | Square
     | Cut
     | Take
+    | Open
+    | Part
     | Dress
     | OnPiece
     | WorkOver

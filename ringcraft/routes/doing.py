@@ -7,7 +7,7 @@ from dataclasses import MISSING, fields
 from typing import Any, get_type_hints
 
 from ringcraft.routes.bench import UnmetNeedError, act, seam_margin_c
-from ringcraft.routes.deeds import OPS, AnyDeed, SolderJoint
+from ringcraft.routes.deeds import OPS, AnyDeed, Part, SolderJoint
 from ringcraft.routes.facts import Facts
 from ringcraft.routes.pieces import Piece
 from ringcraft.units import fill, placeholders
@@ -87,6 +87,8 @@ class Doing:
             self.pieces = act(self.pieces, deed)
         except UnmetNeedError as problem:
             raise UnmetNeedError(step, f"{deed.op}: {problem.message}", "") from None
+        if isinstance(deed, Part) and deed.op == "insert":
+            self._went_into[deed.part] = deed.piece
         if isinstance(deed, SolderJoint):
             self._went_into |= {name: deed.into for name in deed.pieces if name != deed.into}
 

@@ -163,6 +163,8 @@ class PaperFacts(RouteFacts):
     paper_aside: bool
     outside_too: bool
     touched: bool
+    is_paper: bool
+    is_compound: bool
 
 
 @dataclass(frozen=True)

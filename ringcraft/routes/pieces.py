@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from ringcraft.metals import METALS, Metal
+from ringcraft.metals import ALL_METALS, Metal
 from ringcraft.sections import Section
 from ringcraft.units import LengthFormat
 
@@ -66,7 +66,7 @@ class Piece:
     @property
     def of(self) -> Metal:
         """What it is made of."""
-        return METALS[self.metal]
+        return ALL_METALS[self.metal]
 
     @property
     def mass_g(self) -> float:
@@ -114,7 +114,7 @@ def stock_piece(metal: str, section: Section, length_mm: float, count: int = 1) 
         thickness_mm=section.thickness_mm,
         volume_mm3=section.area_mm2 * length_mm,
         neutral_mm=section.neutral_mm,
-        density_g_cm3=METALS[metal].density_g_cm3,
+        density_g_cm3=ALL_METALS[metal].density_g_cm3,
         count=count,
     )
 
@@ -125,6 +125,7 @@ _SHAPES = {
     "vee": "round, with its V",
     "lapped": "lapped",
     "wrap": "wrapped",
+    "offcut": "taken out",
 }
 
 
@@ -134,18 +135,20 @@ def state_words(
     titles: Mapping[str, str],
     length: LengthFormat,
     about: str = "",
+    untouched: str = AS_BOUGHT,
 ) -> str:
     """How the pieces stand, in words: "open, soft, clean"; each by its title where there are several.
 
     Only the one that a step is about, if it is about one; pieces that are still stock are left out once another is
-    begun.
+    begun. ``untouched`` is what they are called before anything was done.
     """
     if about:
-        return AS_BOUGHT if pieces[about] == start.get(about) else _words(pieces[about], length)
+        return untouched if pieces[about] == start.get(about) else _words(pieces[about], length)
     begun = {name: piece for name, piece in pieces.items() if piece != start.get(name)}
     if not begun:
-        return AS_BOUGHT
-    if len(pieces) == 1:
+        return untouched
+    begun = {name: piece for name, piece in begun.items() if piece.shape != "offcut"}
+    if len(begun) == 1 and len([piece for piece in pieces.values() if piece.shape != "offcut"]) == 1:
         return _words(next(iter(begun.values())), length)
     return "; ".join(f"{titles.get(name, name)}: {_words(piece, length)}" for name, piece in begun.items())
 

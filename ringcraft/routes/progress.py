@@ -29,10 +29,9 @@ class JobProgress:
     shape: str
 
 
-def progress(route: Sequence[Step], done: Mapping[str, datetime]) -> JobProgress:
-    """Where a route stands, from its steps and the times they were done."""
+def progress(route: Sequence[Step], done: Mapping[str, datetime], shape: str = "strip") -> JobProgress:
+    """Where a route stands, from its steps and the times they were done; ``shape`` is what it began as."""
     left = [step for step in route if step.key not in done]
-    shape = "strip"
     for step in route:
         if step.key in done and step.becomes:
             shape = step.becomes

@@ -23,13 +23,16 @@ from ringcraft.routes.facts import (
     StageFacts,
     StyleFacts,
 )
-from ringcraft.routes.pieces import Piece, state_words
+from ringcraft.routes.pieces import AS_BOUGHT, Piece, state_words
 from ringcraft.tables import record, rows
 from ringcraft.units import capital, fill, placeholders
 
 STATIONS = ("measure", "cut", "anneal", "form", "join", "pickle", "round", "finish", "hand-over")
 MEASURES = {row["key"]: row for row in rows("measures")}
 CAUTIONS: dict[str, str] = {row["key"]: row["text"] for row in rows("cautions")}
+#: The steps that routes are made of: those of every ring, and those of a ring that comes in.
+SHARED = {step["key"]: step for table in ("steps", "resize-steps") for step in rows(table, "step")}
+BLOCKS = {block["key"]: block["steps"] for table in ("steps", "resize-steps") for block in rows(table, "block")}
 _LINES = ("do", "check")
 _MORE = {"finish": PaperFacts.names(), "stages": StageFacts.names()}
 _STRIP, _OPEN, _CLOSED = "strip", "open", "closed"
@@ -85,7 +88,13 @@ class _Listed:
     blank: str
 
 
-def route(table: str, facts: Facts, start: Mapping[str, Piece], titles: Mapping[str, str]) -> tuple[Step, ...]:
+def route(
+    table: str,
+    facts: Facts,
+    start: Mapping[str, Piece],
+    titles: Mapping[str, str],
+    untouched: str = AS_BOUGHT,
+) -> tuple[Step, ...]:
     """The steps of ``tables/routes/<table>.toml`` for this case, in order, worked on the virtual bench.
 
     A step with ``use`` is that of the shared ``tables/steps.toml``, with what the style says over it; ``blank`` and
@@ -96,7 +105,7 @@ def route(table: str, facts: Facts, start: Mapping[str, Piece], titles: Mapping[
     doing, main, steps = Doing(start), next(iter(start)), []
     for one in _cases(table, facts):
         blank = doing.name(one.blank) if one.blank else ""
-        comes = state_words(doing.pieces, start, titles, facts.length, blank)
+        comes = state_words(doing.pieces, start, titles, facts.length, blank, untouched)
         before = doing.named(main)
         about = one.row.get("piece", one.blank or main)
         does = doing.do(one.key, one.row.get("does", ()), one.facts, about)
@@ -130,7 +139,7 @@ def _unfolded(row: Mapping[str, Any]) -> Iterator[dict[str, Any]]:
         yield dict(row)
         return
     over = {name: value for name, value in row.items() if name not in ("block", "more_do_of")}
-    for step in next(block["steps"] for block in rows("steps", "block") if block["key"] == row["block"]):
+    for step in BLOCKS[row["block"]]:
         more = row.get("more_do_of", {}).get(step)
         yield {"use": step, **over, **({"more_do": more} if more else {})}
 
@@ -161,6 +170,8 @@ def _papers(row: Mapping[str, Any], facts: Facts, blank: str) -> Iterator[_Liste
             paper_aside=aside and is_paper,
             outside_too=not aside or not is_paper,
             touched=aside and not is_paper,
+            is_paper=is_paper,
+            is_compound=not is_paper,
         )
         key = "finish-" + re.sub(r"[^a-z0-9]+", "-", paper.lower()).strip("-")
         yield _Listed(row, key, facts.with_(given.given()), blank)
@@ -228,7 +239,7 @@ def _merged(row: Mapping[str, Any]) -> dict[str, Any]:
     """
     if "use" not in row:
         return {**row, "whens": _conditions(row)}
-    shared = next(step for step in rows("steps", "step") if step["key"] == row["use"])
+    shared = SHARED[row["use"]]
     merged = {**shared, **{name: value for name, value in row.items() if not name.startswith("more_")}}
     for name in ("do", "check", "caution", "measure", "does"):
         if f"more_{name}" in row:

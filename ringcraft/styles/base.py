@@ -116,6 +116,10 @@ class RingPlan(WorkPlan):
         """Each style has a route of its own."""
         return f"{self.work}/{self.style}"
 
+    def is_whole(self) -> bool:
+        """A ring is made of something."""
+        return bool(self.blanks) and super().is_whole()
+
     def on_bench(self) -> OnBench:
         """The band that sets the size, in its metal and proportions."""
         section = self.section

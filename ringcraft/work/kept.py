@@ -74,7 +74,7 @@ def read_kept(kind: TypeAdapter[Any], plan: object) -> WorkPlan:
         raise KeptPlanError(
             first.field, f"This kept plan cannot be read at {first.field or 'its start'}.", ""
         ) from None
-    if not read.blanks or not read.route:
+    if not read.is_whole():
         raise KeptPlanError("blanks", "This kept plan has no piece or no step.", "")
     return read
 

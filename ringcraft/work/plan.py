@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ringcraft.drawing.shapes import Drawing
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.joints import Joint
+from ringcraft.planning.ledger import Term
 from ringcraft.routes.pieces import Piece
 from ringcraft.routes.steps import Step
 
@@ -48,6 +49,19 @@ class OnBench:
     cut_mm: float
 
 
+@dataclass(frozen=True)
+class Ledger:
+    """A ledger as a paper prints it: what it is of, its terms, their sum [mm] and its words."""
+
+    title: str
+    about: str
+    terms: tuple[Term, ...]
+    sum_mm: float
+    sum_title: str
+    says: str
+    waits: str
+
+
 @dataclass(frozen=True, kw_only=True)
 class WorkPlan:
     """The plan of one piece of work: its pieces with their ledgers, its steps with their measures, its drawings.
@@ -81,6 +95,40 @@ class WorkPlan:
     def route_key(self) -> str:
         """Which route this is: steps that were done on another do not count on it."""
         return self.work
+
+    def main_figure(self) -> tuple[str, str]:
+        """The figure that leads, and its unit."""
+        return self.blanks[0].cut_text, self.blanks[0].unit
+
+    def ledgers(self) -> tuple[Ledger, ...]:
+        """The ledgers that a paper prints: one of each piece that is cut."""
+        return tuple(
+            Ledger(
+                blank.title,
+                f"{blank.stock}{f', {blank.count} of them' if blank.count > 1 else ''}",
+                blank.terms,
+                blank.cut_length_mm,
+                "cut length",
+                f"{blank.mass_g:.2f} g of {self.metal.title}",
+                blank.waits,
+            )
+            for blank in self.blanks
+        )
+
+    def is_whole(self) -> bool:
+        """Whether nothing is missing of it that a bench needs."""
+        return bool(self.route)
+
+    def to_close(self) -> tuple[str, ...]:
+        """The measures that are taken before it can be closed."""
+        return ()
+
+    def begins_as(self) -> str:
+        """The shape it has before its first step: a strip, or a ring that came in closed or open."""
+        first = next(iter(self.start.values()), None)
+        if first is None or first.shape == "strip":
+            return "strip"
+        return "closed" if first.shut else "open"
 
     def on_bench(self) -> OnBench:
         """What a bench draws of it; each kind of work says how."""

@@ -6,15 +6,19 @@ import pytest
 
 from ringcraft.metals import METALS, SOLDERS
 from ringcraft.planning.rules import RULES
+from ringcraft.resize.methods import METHODS
 from ringcraft.routes.steps import STATIONS, finish_schedule
 from ringcraft.styles import STYLES
 from ringcraft.tables import HERE, record, rows
 
-TABLES = ["scales", "metals", "blades", "families", "cautions", "measures", "quenches"]
+TABLES = ["scales", "metals", "blades", "families", "cautions", "measures", "quenches", "ring-metals", "stones",
+          "settings", "features", "resize-rules"]  # fmt: skip
+STEPS = ("steps", "resize-steps")
+ROUTES = {one.route for one in (*STYLES.values(), *METHODS.values())}
 
 
 def test_no_table_is_forgotten_here() -> None:
-    assert {path.stem for path in HERE.glob("*.toml")} == {*TABLES, "solders", "spreads", "steps"}
+    assert {path.stem for path in HERE.glob("*.toml")} == {*TABLES, "solders", "spreads", *STEPS}
 
 
 @pytest.mark.parametrize("table", TABLES)
@@ -55,13 +59,13 @@ def test_a_metal_melts_above_its_annealing_and_its_solder(metal: Any) -> None:
 
 
 def test_the_shared_steps_are_whole_and_each_is_used() -> None:
-    table = record("steps")
-    assert table["source"]
-    keys = [step["key"] for step in table["step"]]
+    assert all(record(table)["source"] for table in STEPS)
+    shared = [step for table in STEPS for step in record(table)["step"]]
+    keys = [step["key"] for step in shared]
     assert len(keys) == len(set(keys))
-    assert {step["station"] for step in table["step"]} <= set(STATIONS)
-    blocks = {block["key"]: block["steps"] for block in table["block"]}
-    rows_of = [row for style in STYLES.values() for row in record(f"routes/{style.route}")["step"]]
+    assert {step["station"] for step in shared} <= set(STATIONS)
+    blocks = {block["key"]: block["steps"] for table in STEPS for block in record(table)["block"]}
+    rows_of = [row for route in ROUTES for row in record(f"routes/{route}")["step"]]
     used = {key for row in rows_of for key in [row.get("use"), *blocks.get(row.get("block"), [])]}
     assert set(blocks) == {row["block"] for row in rows_of if "block" in row}
     assert set(keys) <= used
@@ -71,8 +75,8 @@ def test_the_shared_steps_are_whole_and_each_is_used() -> None:
 def test_a_route_belongs_to_a_style_and_uses_known_steps(path: Any) -> None:
     table = record(f"routes/{path.stem}")
     assert table["source"]
-    assert path.stem in {style.route for style in STYLES.values()}
-    known = {step["key"] for step in record("steps")["step"]}
+    assert path.stem in ROUTES
+    known = {step["key"] for shared in STEPS for step in record(shared)["step"]}
     for step in table["step"]:
         if "block" in step:
             continue

@@ -9,14 +9,14 @@ from typing import Any
 
 import pytest
 
-from ringcraft.metals import BLADES, FAMILIES, METALS
+from ringcraft.metals import BLADES, METALS
 from ringcraft.routes.deeds import OPS
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.orders import first_order, set_path
 from tests.ringcraft.benchwork import replay
 
-ONE_OF_EACH = [next(key for key, metal in METALS.items() if metal.family == family) for family in FAMILIES]
+ONE_OF_EACH = list({metal.family: key for key, metal in reversed(METALS.items())}.values())
 #: The options of each style beside its first order; each is worked in every family of metals and by every school.
 OPTIONS: dict[str, list[dict[str, Any]]] = {
     "plain-band": [

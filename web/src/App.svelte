@@ -20,6 +20,7 @@
   import GaugesView from './views/gauges/GaugesView.svelte'
   import GaugeView from './views/gauges/GaugeView.svelte'
   import KeysSheet from './views/keys/KeysSheet.svelte'
+  import ResizeView from './views/resize/ResizeView.svelte'
   import RingView from './views/ring/RingView.svelte'
   import SignIn from './views/sign-in/SignIn.svelte'
   import Welcome from './views/sign-in/Welcome.svelte'
@@ -50,6 +51,18 @@
       props: (catalogue) => ({ catalogue, jobId: null }),
     },
     {
+      at: 'resize',
+      one: true,
+      view: ResizeView,
+      props: (catalogue, jobId) => ({ catalogue, jobId }),
+    },
+    {
+      at: 'resize',
+      view: ResizeView,
+      nav: 'Resize',
+      props: (catalogue) => ({ catalogue, jobId: null }),
+    },
+    {
       at: 'customers',
       one: true,
       view: CustomerView,
@@ -75,7 +88,9 @@
   )
   let stuck = $state.raw<Mistake[]>([])
   const here = (link: Route) =>
-    link.at === '' ? at === '' || at === 'job' : link.at === at && !(at === 'ring' && route?.one)
+    link.at === ''
+      ? at === '' || at === 'job'
+      : link.at === at && !((at === 'ring' || at === 'resize') && route?.one)
 
   onMount(() => {
     void session.start()
@@ -83,6 +98,7 @@
       { key: '?', says: 'these keys', run: () => (keys.sheet = !keys.sheet) },
       { key: 'b', says: 'the bench', run: () => router.go('/') },
       { key: 'n', says: 'a new ring', run: () => router.go('/ring') },
+      { key: 'r', says: 'a ring to resize', run: () => router.go('/resize') },
       { key: 'd', says: 'dim, and back', run: () => theme.toggle() },
       { key: 'g', says: 'the gauges', run: () => router.go('/gauges') },
       { key: 'u', says: 'the customers', run: () => router.go('/customers') },
@@ -160,7 +176,7 @@
   {:else if session.wasIn && session.catalogue}
     {#if route}
       {@const View = route.view}
-      {#key route.one || at === 'ring' ? router.path : at}
+      {#key route.one || at === 'ring' || at === 'resize' ? router.path : at}
         <View {...route.props?.(session.catalogue, number) ?? {}} />
       {/key}
     {:else}

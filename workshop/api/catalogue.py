@@ -9,9 +9,10 @@ from ninja import Router, Schema
 
 from ringcraft import __version__
 from ringcraft.measure.sizes import SCALES
-from ringcraft.metals import BLADES, FAMILIES, METALS
+from ringcraft.metals import ALL_METALS, BLADES, FAMILIES, METALS
 from ringcraft.planning.request import LEAVE
 from ringcraft.planning.rules import RULES
+from ringcraft.resize.asking import FEATURES, SETTINGS, STONES
 from ringcraft.routes.steps import STATIONS
 from ringcraft.sections import PROFILES
 from ringcraft.styles import STYLES
@@ -110,6 +111,10 @@ class Catalogue(Schema):
     profiles: list[ProfileChoice]
     metals: list[MetalChoice]
     families: list[FamilyChoice]
+    ring_metals: list[MetalChoice]
+    stones: list[Named]
+    settings: list[Named]
+    features: list[Named]
     blades: list[Named]
     rules: list[Named]
     leave: list[LeaveChoice]
@@ -155,6 +160,10 @@ def catalogue(request: HttpRequest) -> Catalogue:
         styles=[_style(style, units) for style in STYLES.values()],
         profiles=[ProfileChoice(key=p.key, title=p.title, needs=list(p.needs)) for p in PROFILES.values()],
         metals=[MetalChoice(key=m.key, title=m.title, family=m.family) for m in METALS.values()],
+        ring_metals=[MetalChoice(key=m.key, title=m.title, family=m.family) for m in ALL_METALS.values()],
+        stones=[Named(key=key, title=row["title"]) for key, row in STONES.items()],
+        settings=[Named(key=key, title=row["title"]) for key, row in SETTINGS.items()],
+        features=[Named(key=key, title=row["title"]) for key, row in FEATURES.items()],
         families=[
             FamilyChoice(key=f.key, title=f.title, tone=f.tone, dim_tone=f.dim_tone) for f in FAMILIES.values()
         ],

@@ -10,13 +10,14 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Body, Router, Schema
 from ninja.responses import Status
 
+from ringcraft.resize.plan import AnyResize
 from ringcraft.routes.inspection import Verdict
 from ringcraft.routes.progress import JobProgress
 from ringcraft.styles import AnyRing
 from ringcraft.styles.orders import fields_of
 from ringcraft.work.kept import KeptPlanError, bare_figures
-from ringcraft.works import is_current
-from workshop.api.plan import AnyRingPlan
+from ringcraft.works import MAKE, RESIZE, is_current
+from workshop.api.plan import AnyWorkPlan
 from workshop.api.signed_in import actor, person, shop
 from workshop.core.pages import MOST, page_of
 from workshop.customers.models import Customer
@@ -32,8 +33,8 @@ from workshop.people.preferences import preferences_of
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
 
 
-class JobIn(Schema):
-    """A job as it is saved; ``version`` is the one that was read, left out for a new job."""
+class DetailsIn(Schema):
+    """What is saved of a job of any kind; ``version`` is the one that was read, left out for a new job."""
 
     title: str
     customer_name: str = ""
@@ -41,8 +42,19 @@ class JobIn(Schema):
     ticket: str = ""
     note: str = ""
     due: datetime | None = None
-    order: AnyRing
     version: int | None = None
+
+
+class JobIn(DetailsIn):
+    """A ring to make, as it is saved."""
+
+    order: AnyRing
+
+
+class ResizeIn(DetailsIn):
+    """A ring to resize, as it is saved."""
+
+    order: AnyResize
 
 
 class MeasureOut(Schema):
@@ -102,8 +114,8 @@ class JobOut(Schema):
     place_version: int
     order: dict[str, Any]
     fields: dict[str, str]
-    plan: AnyRingPlan | None
-    now: AnyRingPlan | None
+    plan: AnyWorkPlan | None
+    now: AnyWorkPlan | None
     wrong: str
     older: str
     trouble: str
@@ -143,9 +155,10 @@ class ProgressOut(Schema):
 
 
 class ClosedIn(Schema):
-    """Whether the job is off the bench."""
+    """Whether the job is off the bench; ``without`` is why it goes without what is read before that."""
 
     closed: bool
+    without: str = ""
 
 
 class PlaceIn(Schema):
@@ -166,7 +179,7 @@ class AnewIn(Schema):
 class BesideOut(Schema):
     """The same order planned by today's rules, and what became different."""
 
-    plan: AnyRingPlan
+    plan: AnyWorkPlan
     changes: list[str]
 
 
@@ -247,7 +260,7 @@ def _measure(row: Measure, readings: int) -> dict[str, Any]:
     return {**{name: getattr(row, name) for name in plain}, "by": str(row.by or ""), "readings": readings}
 
 
-def _details(request: HttpRequest, body: JobIn) -> JobDetails:
+def _details(request: HttpRequest, body: DetailsIn) -> JobDetails:
     customer = Customer.objects.get(pk=body.customer_id, workshop=shop(request)) if body.customer_id else None
     return JobDetails(body.title, body.customer_name, body.note, body.due, customer, body.ticket)
 
@@ -272,6 +285,13 @@ def create_job(request: HttpRequest, body: JobIn) -> Status[Any]:
     return Status(201, answered(request, job.pk))
 
 
+@router.post("/resize", response={201: JobOut}, operation_id="create_resize")
+def create_resize(request: HttpRequest, body: ResizeIn) -> Status[Any]:
+    """Take in a ring to be resized."""
+    job = actions.create_job(actor(request), _details(request, body), body.order, RESIZE)
+    return Status(201, answered(request, job.pk))
+
+
 @router.post("/import", response={201: JobOut}, operation_id="import_job")
 def import_job(request: HttpRequest, body: Body[dict[str, Any]]) -> Status[Any]:
     """Bring in a job from its file."""
@@ -288,7 +308,14 @@ def read_job(request: HttpRequest, job_id: int) -> dict[str, Any]:
 @router.put("/{int:job_id}", response=JobOut, operation_id="edit_job")
 def edit_job(request: HttpRequest, job_id: int, body: JobIn) -> dict[str, Any]:
     """Save a job again; a stale version is refused with theirs."""
-    actions.edit_job(actor(request), job_id, body.version, _details(request, body), body.order)
+    actions.edit_job(actor(request), job_id, body.version, _details(request, body), body.order, MAKE)
+    return answered(request, job_id)
+
+
+@router.put("/{int:job_id}/resize", response=JobOut, operation_id="edit_resize")
+def edit_resize(request: HttpRequest, job_id: int, body: ResizeIn) -> dict[str, Any]:
+    """Save a ring to be resized again; a stale version is refused with theirs."""
+    actions.edit_job(actor(request), job_id, body.version, _details(request, body), body.order, RESIZE)
     return answered(request, job_id)
 
 
@@ -308,7 +335,7 @@ def plan_anew(request: HttpRequest, job_id: int, body: AnewIn) -> dict[str, Any]
 @router.put("/{int:job_id}/closed", response=JobOut, operation_id="close_job")
 def close_job(request: HttpRequest, job_id: int, body: ClosedIn) -> dict[str, Any]:
     """Take a job off the bench, or put it back."""
-    actions.close_job(actor(request), one_job(request, job_id), body.closed)
+    actions.close_job(actor(request), one_job(request, job_id), body.closed, body.without)
     return answered(request, job_id)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
+from ringcraft.errors import BadRequest, UnreadableError
 from ringcraft.work.plan import WorkPlan
 from workshop.api.jobs import one_job
 from workshop.jobs.measures import values_of
@@ -23,6 +24,16 @@ def _job_and_plan(request: HttpRequest, job_id: int) -> tuple[Job, WorkPlan]:
     return job, followed(job, values_of(job)).now
 
 
+def _with_blanks(request: HttpRequest, job_id: int) -> tuple[Job, WorkPlan]:
+    """A job and its plan, where something is cut for it; raises BadRequest where nothing is."""
+    job, plan = _job_and_plan(request, job_id)
+    if not plan.blanks:
+        raise BadRequest(
+            [UnreadableError("", "Nothing is cut from stock for this job.", "Its ticket has its figures.")]
+        )
+    return job, plan
+
+
 def _file(content: bytes | str, kind: str, name: str) -> HttpResponse:
     answer = HttpResponse(content, content_type=kind)
     answer["Content-Disposition"] = f'inline; filename="{name}"'
@@ -32,21 +43,21 @@ def _file(content: bytes | str, kind: str, name: str) -> HttpResponse:
 @router.get("/{int:job_id}/blank.pdf", operation_id="blank_pdf")
 def blank_as_pdf(request: HttpRequest, job_id: int) -> HttpResponse:
     """The blank at true size."""
-    job, plan = _job_and_plan(request, job_id)
+    job, plan = _with_blanks(request, job_id)
     return _file(blank_pdf(plan, job.name), "application/pdf", f"blank-{job.number}.pdf")
 
 
 @router.get("/{int:job_id}/blank.svg", operation_id="blank_svg")
 def blank_as_svg(request: HttpRequest, job_id: int) -> HttpResponse:
     """The blank at true size, one unit a millimetre."""
-    job, plan = _job_and_plan(request, job_id)
+    job, plan = _with_blanks(request, job_id)
     return _file(blank_svg(plan, job.name), "image/svg+xml", f"blank-{job.number}.svg")
 
 
 @router.get("/{int:job_id}/blank.dxf", operation_id="blank_dxf")
 def blank_as_dxf(request: HttpRequest, job_id: int) -> HttpResponse:
     """The blank for a cutting machine, in millimetres."""
-    job, plan = _job_and_plan(request, job_id)
+    job, plan = _with_blanks(request, job_id)
     answer = _file(blank_dxf(plan), "image/vnd.dxf", f"blank-{job.number}.dxf")
     answer["Content-Disposition"] = f'attachment; filename="blank-{job.number}.dxf"'
     return answer

@@ -11,6 +11,7 @@ from ringcraft.measure.asking import SizeRequest, size_of
 from ringcraft.measure.charts import AChart, CheckedChart, check_chart
 from ringcraft.measure.gauges import AGauge, GaugeFit, fit_gauge
 from ringcraft.measure.sizes import FingerSize
+from ringcraft.resize.plan import AnyResize, ResizePlan, plan_resize
 from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
 from ringcraft.styles import AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
@@ -18,6 +19,8 @@ from ringcraft.styles.base import RingPlan
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
 #: A plan as every style answers it; what a style has beside is answered too, the schema says what all have.
 AnyRingPlan = SerializeAsAny[RingPlan]
+#: The plan of a job of any kind of work.
+AnyWorkPlan = SerializeAsAny[RingPlan | ResizePlan]
 
 
 @router.post("/size", response=FingerSize, operation_id="plan_size")
@@ -30,6 +33,12 @@ def plan_size(request: HttpRequest, asked: Body[SizeRequest]) -> FingerSize:
 def plan_a_ring(request: HttpRequest, order: Body[AnyRing]) -> RingPlan:
     """Plan a ring."""
     return plan_ring(order)
+
+
+@router.post("/resize", response=ResizePlan, operation_id="plan_resize")
+def plan_a_resize(request: HttpRequest, order: Body[AnyResize]) -> ResizePlan:
+    """Plan the resizing of a ring."""
+    return plan_resize(order)
 
 
 @router.post("/gauge", response=GaugeFit, operation_id="plan_gauge")

@@ -12,7 +12,7 @@ from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
-from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError
+from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.routes.inspection import is_of_stock
 from ringcraft.schema import to_json
 from ringcraft.work.kept import KeptPlanError
@@ -31,7 +31,7 @@ from workshop.jobs.details import (
 )
 from workshop.jobs.measures import measures_now, put_aside, values_of
 from workshop.jobs.models import Job, PastPlan, StepDone
-from workshop.jobs.plans import followed, keep_plan, plan_order, planned_anew, work_of
+from workshop.jobs.plans import followed, keep_plan, kept_plan, plan_order, planned_anew, work_of
 from workshop.jobs.progress import place_on_bench
 from workshop.people.models import Workshop
 
@@ -67,12 +67,14 @@ def create_job(actor: Actor, details: JobDetails, order: Any, work: Work = MAKE)
     job.save()
     place_on_bench(job)
     job.save()
-    record(actor, job, "created", after={**of_job(job), "cut": plan.blanks[0].cut_text})
+    record(actor, job, "created", after={**of_job(job), "cut": plan.main_figure()[0]})
     return job
 
 
 @transaction.atomic
-def edit_job(actor: Actor, job_id: int, version: int | None, details: JobDetails, order: Any) -> Job:
+def edit_job(
+    actor: Actor, job_id: int, version: int | None, details: JobDetails, order: Any, work: Work = MAKE
+) -> Job:
     """Save a job again, planned anew where its order changed; raises Stale, or BadRequest.
 
     The plan before stays among the past ones. Steps done on another style's route do not count on this one, and
@@ -80,6 +82,8 @@ def edit_job(actor: Actor, job_id: int, version: int | None, details: JobDetails
     """
     details = checked(details)
     job = locked(actor, job_id)
+    if job.work != work.key:
+        raise BadRequest([UnknownNameError("order", f"This job is not {work.title}.", "Open it from its card.")])
     before, after = of_job(job), of_details(details, to_json(order))
     refuse_stale(job, version, after, before, job.version, ORDER_SAVES)
     changed = [name for name in after if after[name] != before[name]]
@@ -126,7 +130,7 @@ def plan_anew(actor: Actor, job_id: int, version: int | None) -> Job:
     job = locked(actor, job_id)
     refuse_stale(job, version, {}, of_job(job), job.version, ORDER_SAVES)
     beside = planned_anew(job)
-    cuts = [{"engine": job.engine}, {"engine": beside.plan.engine, "cut": beside.plan.blanks[0].cut_text}]
+    cuts = [{"engine": job.engine}, {"engine": beside.plan.engine, "cut": beside.plan.main_figure()[0]}]
     _keep_past(actor, job)
     keep_plan(job, beside.plan)
     job.version += 1
@@ -192,17 +196,42 @@ def _stand_anew(job: Job) -> None:
 
 
 @transaction.atomic
-def close_job(actor: Actor, job: Job, closed: bool) -> None:
-    """Take a job off the bench, or put it back."""
+def close_job(actor: Actor, job: Job, closed: bool, without: str = "") -> None:
+    """Take a job off the bench, or put it back; raises BadRequest where something is to be read before it is closed.
+
+    ``without`` is why it goes all the same: it stays in the history.
+    """
     row = locked(actor, job.pk)
     if (row.closed_at is not None) == closed:
         return
+    why = _checked_closing(row, without) if closed else ""
     row.closed_at = timezone.now() if closed else None
     if not closed and row.place == "collected":
         row.place, row.place_note, row.place_until = "", "", None
         row.place_version += 1
     row.save(update_fields=["closed_at", "place", "place_note", "place_until", "place_version"])
-    record(actor, row, "closed" if closed else "reopened")
+    record(actor, row, "closed" if closed else "reopened", after={"without": why} if why else {})
+
+
+def _checked_closing(job: Job, without: str) -> str:
+    """Why a job is closed without what is read before that; raises BadRequest where no reason is given."""
+    without = " ".join(without.split())
+    if len(without) > 200:
+        raise BadRequest([OutOfRangeError("without", "That is too long to keep.", "At most 200 characters.")])
+    try:
+        plan = kept_plan(job)
+    except KeptPlanError:
+        return without
+    read = measures_now(job)
+    missing = [key for key in plan.to_close() if key not in read]
+    if not missing:
+        return ""
+    if not without:
+        titles = {ask.key: ask.title for step in plan.route for ask in step.measure}
+        said = f"Not read yet: {' and '.join(titles[key] for key in missing)}."
+        hint = "Read it on its gauge, or say why it goes without."
+        raise BadRequest([UnreadableError("without", said, hint)])
+    return without
 
 
 @transaction.atomic
@@ -215,6 +244,8 @@ def put_job(actor: Actor, job_id: int, version: int | None, place: Place) -> Job
     refuse_stale(job, version, after, before, job.place_version, PLACE_SAVES)
     if before == after:
         return job
+    if place.place == "collected" and job.closed_at is None:
+        _checked_closing(job, place.note)
     job.place, job.place_note, job.place_until = place.place, place.note, place.until
     job.place_version += 1
     if place.place == "collected":

@@ -52,6 +52,8 @@ def _changes(kept: WorkPlan, fresh: WorkPlan) -> list[str]:
     then = {blank.name: blank for blank in kept.blanks}
     now = {blank.name: blank for blank in fresh.blanks}
     out = []
+    if kept.main_figure() != fresh.main_figure() and not (then or now):
+        out.append(f"{' '.join(fresh.main_figure())}, kept {' '.join(kept.main_figure())}")
     for name, blank in now.items():
         if name not in then:
             out.append(f"{blank.title}: {blank.cut_text} {blank.unit}, a piece that the kept plan does not have")

@@ -35,7 +35,7 @@ def place_on_bench(job: Job) -> None:
     except KeptPlanError as problem:
         job.trouble = problem.message[:240]
         return
-    for part in (plan.on_bench(), progress(plan.route, done_times(job))):
+    for part in (plan.on_bench(), progress(plan.route, done_times(job), plan.begins_as())):
         for field in fields(part):
             setattr(job, field.name, getattr(part, field.name))
     job.trouble = ""

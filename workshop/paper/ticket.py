@@ -51,10 +51,10 @@ def _head(canvas: Canvas, job: Job, plan: WorkPlan, y: float) -> float:
     draw(canvas, LEFT, y, f"{job.number}  {job.name}{ticket}", "strong", 17)
     due = job.due.strftime("%a %d %b %Y, %H:%M UTC") if job.due else "no date promised"
     draw(canvas, LEFT, y - 6.5 * mm, f"{plan.headline()}. For {due}.", "body", 10.5)
-    figure = plan.blanks[0].cut_text
-    size = 54.0
+    figure, unit = plan.main_figure()
+    size = 54.0 if len(figure) < 8 else 30.0
     draw(canvas, RIGHT - width(figure, "figure", size) - 10 * mm, y - 14 * mm, figure, "figure", size)
-    draw(canvas, RIGHT - 8 * mm, y - 14 * mm, "mm", "body", 13)
+    draw(canvas, RIGHT - 8 * mm, y - 14 * mm, unit.split()[0], "body", 13)
     y -= 12 * mm
     for line in wrapped(" ".join(plan.says), "body", 10.5, 110 * mm):
         draw(canvas, LEFT, y, line, "body", 10.5)
@@ -66,20 +66,20 @@ def _head(canvas: Canvas, job: Job, plan: WorkPlan, y: float) -> float:
 
 
 def _ledger(canvas: Canvas, plan: WorkPlan, y: float) -> float:
-    for blank in plan.blanks:
-        if len(plan.blanks) > 1:
-            many = f", {blank.count} of them" if blank.count > 1 else ""
-            waits = f"; planned until {blank.waits}" if blank.waits else ""
-            draw(canvas, LEFT, y, f"{blank.title}{many}, {blank.stock}{waits}", "strong", 10)
+    ledgers = plan.ledgers()
+    for one in ledgers:
+        if len(ledgers) > 1:
+            waits = f"; planned until {one.waits}" if one.waits else ""
+            draw(canvas, LEFT, y, f"{one.title}, {one.about}{waits}", "strong", 10)
             y -= 5.2 * mm
-        for term in blank.terms:
+        for term in one.terms:
             _row(canvas, y, f"{term.mm:+.2f}", term.title, term.why)
             y -= 4.8 * mm
         canvas.setStrokeColorRGB(*GRAPHITE)
         canvas.setLineWidth(0.8)
         canvas.line(LEFT, y + 3.2 * mm, LEFT + 120 * mm, y + 3.2 * mm)
         y -= 1.2 * mm
-        _row(canvas, y, f"{blank.cut_length_mm:.2f}", "cut length", f"{blank.mass_g:.2f} g of {plan.metal.title}")
+        _row(canvas, y, f"{one.sum_mm:.2f}", one.sum_title, one.says)
         y -= 7 * mm
     said = [f"{figure.title} {figure.text}" for figure in plan.figures]
     said += [f"{joint.title}: {joint.solder}" for joint in plan.joints if len(plan.joints) > 1]

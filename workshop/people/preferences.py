@@ -11,15 +11,17 @@ from dataclasses import Field, dataclass, field, fields, make_dataclass, replace
 from typing import Annotated, Any, get_args, get_type_hints
 
 from django.db import transaction
-from pydantic import ConfigDict, TypeAdapter
+from pydantic import BeforeValidator, ConfigDict, TypeAdapter
 
-from ringcraft.errors import BadRequest, CraftError, OutOfRangeError
+from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnreadableError
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, BladeKey
 from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
 from ringcraft.planning.rules import RULES, RuleKey
 from ringcraft.planning.tolerance import Spreads, scatter_of
+from ringcraft.reading import read_length
+from ringcraft.resize.asking import DelicateKey, GluedKey, HalfSizeKey, RepairSolderKey
 from ringcraft.schema import Count, Mm, PositiveMm, Share, UnitKey, bare_figures_in, read_request, request, to_json
 from ringcraft.styles.base import Option
 from ringcraft.units import UNITS, Length, write_length
@@ -54,7 +56,29 @@ _WIDE = _options({"yes": "larger", "no": "as measured"})
 _RULES = _options({key: rule.title for key, rule in RULES.items()})
 _SCALES = _options({key: scale.title for key, scale in SCALES.items()})
 _LEAVE = _options({key: key for key in LEAVE})
+_HALF = _options({"stretch": "stretch it", "add": "add metal"})
+_REPAIR_SOLDER = _options({"ladder": "by the ladder", "hard": "hard always"})
+_DELICATE = _options({"unset": "take out", "water": "keep under water"})
+_GLUED = _options({"agreed": "only as agreed in writing", "strict": "never"})
 _BLADES = _options({key: key for key in BLADES})
+
+
+MOST_GAPS = 12
+
+
+def _gaps(value: object) -> object:
+    """Fixed gaps of cutters as typed, apart by blanks or commas; each must be a length."""
+    text = " ".join(str(value).replace(",", " ").split()) if isinstance(value, str) else value
+    if not isinstance(text, str) or len(text) > 80 or len(text.split()) > MOST_GAPS:
+        raise UnreadableError("", "These are not the gaps of cutters.", "Such as: 2 2.5 4.")
+    for one in text.split():
+        if not 0.5 <= read_length(one) <= 12:
+            raise OutOfRangeError("", "No cutter opens {gap:g mm}.", "Such as: 2 2.5 4.", gap=read_length(one))
+    return text
+
+
+#: Lengths [mm] of fixed gaps, apart by blanks.
+GapsText = Annotated[str, BeforeValidator(_gaps)]
 
 
 @request
@@ -84,6 +108,19 @@ class Preferences:
     truing_spread_mm: Annotated[
         Mm, Asked("Off in truing", ",", "truing on the mandrel ({mm}, two rings in three).", group="hand")
     ] = USUAL.truing_mm
+    half_size: Annotated[HalfSizeKey, Asked("Half a size", "Half a size up we", choices=_HALF, group="repairs")] = (
+        "stretch"
+    )
+    repair_solder: Annotated[
+        RepairSolderKey, Asked("Solder for repairs", ", solder", choices=_REPAIR_SOLDER, group="repairs")
+    ] = "ladder"
+    delicate_stones: Annotated[
+        DelicateKey, Asked("Delicate stones", ", and delicate stones we", ".", _DELICATE, group="repairs")
+    ] = "unset"
+    glued_stones: Annotated[GluedKey, Asked("Glued stones", "A torch near glue", ".", _GLUED, group="repairs")] = (
+        "agreed"
+    )
+    cutter_gaps: Annotated[GapsText, Asked("Cutters", "Our fixed cutters open", "{mm}.", group="repairs")] = ""
     costly_share: Annotated[
         Share, Asked("Share on the costly side", "On the costly side, at most", "of them.", group="hand")
     ] = USUAL.chance

@@ -6,6 +6,11 @@ export type Schemas = components['schemas']
 type PlanRing = paths['/api/plan/ring']['post']
 export type RingPlan = PlanRing['responses'][200]['content']['application/json']
 export type Order = PlanRing['requestBody']['content']['application/json']
+export type ResizePlan = Schemas['ResizePlan']
+/** The plan of a job, whatever work it is. */
+export type WorkPlan = RingPlan | ResizePlan
+type PlanResize = paths['/api/plan/resize']['post']
+export type ResizeOrder = PlanResize['requestBody']['content']['application/json']
 export type Job = Schemas['JobOut']
 export type Step = Schemas['Step']
 export type Mistake = Schemas['Mistake']

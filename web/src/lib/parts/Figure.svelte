@@ -22,9 +22,11 @@
   const tone = (name: string) =>
     name === 'stone'
       ? 'var(--wash)'
-      : name === 'second'
-        ? `color-mix(in srgb, var(--${family}) 72%, var(--color-base-content))`
-        : `var(--${family})`
+      : name === 'change'
+        ? 'var(--color-primary)'
+        : name === 'second'
+          ? `color-mix(in srgb, var(--${family}) 72%, var(--color-base-content))`
+          : `var(--${family})`
 </script>
 
 <svg

@@ -3,12 +3,22 @@
   import Say from './Say.svelte'
 
   interface Props {
-    blank: Schemas['Blank']
+    blank: Pick<Schemas['Blank'], 'terms' | 'sum_text'>
     mass: string
+    /** What the sum is, and what the arrow keys light. */
+    sum?: string
+    label?: string
     lit: string
     stale?: boolean
   }
-  let { blank, mass, lit = $bindable(), stale = false }: Props = $props()
+  let {
+    blank,
+    mass,
+    sum = 'cut length',
+    label = 'Ledger of the cut length; arrow keys light each stretch of the strip',
+    lit = $bindable(),
+    stale = false,
+  }: Props = $props()
   const at = $derived(blank.terms.findIndex((term) => term.key === lit))
 
   function move(event: KeyboardEvent) {
@@ -25,7 +35,7 @@
 <div class={[stale && 'stale', 'eased']}>
   <ul
     role="listbox"
-    aria-label="Ledger of the cut length; arrow keys light each stretch of the strip"
+    aria-label={label}
     tabindex="0"
     aria-activedescendant={at >= 0 ? `term-${lit}` : undefined}
     onkeydown={move}
@@ -50,7 +60,7 @@
   </ul>
   <p class="line border-ink border-t-2">
     <span class="sum">{blank.sum_text}</span>
-    <span>cut length</span>
+    <span>{sum}</span>
     <span class="text-soft text-[15px]">{mass}</span>
   </p>
 </div>

@@ -52,16 +52,19 @@
         : ''}
       <span class="text-soft text-[19px]"
         ><Say
-          text={`${job.now ? `${job.now.summary}, ${job.now.target.text}; ` : ''}${dueWords(job.due, clock.now)}`}
+          text={`${job.now ? `${job.now.work === 'make' ? `${job.now.summary}, ${job.now.target.text}` : job.now.summary}; ` : ''}${dueWords(job.due, clock.now)}`}
         />; no. {job.number}{job.ticket ? `, ticket ${job.ticket}` : ''}</span
       >
     </h1>
     <p class="flex flex-wrap gap-x-5 text-[16px]">
-      <a class="quiet" href={`/ring/${job.id}`}>the order</a>
-      {#if job.plan}
+      <a class="quiet" href={`/${job.work === 'resize' ? 'resize' : 'ring'}/${job.id}`}>the order</a
+      >
+      {#if job.plan?.blanks.length}
         <a class="quiet" href={`/api/jobs/${job.id}/blank.pdf`} target="_blank">blank, true size</a>
         <a class="quiet" href={`/api/jobs/${job.id}/blank.svg`} target="_blank">as SVG</a>
         <a class="quiet" href={`/api/jobs/${job.id}/blank.dxf`}>as DXF</a>
+      {/if}
+      {#if job.plan}
         <a class="quiet" href={`/api/jobs/${job.id}/ticket.pdf`} target="_blank">ticket</a>
       {/if}
       <a class="quiet" href={`/api/jobs/${job.id}/file`} target="_blank">job file</a>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { tick as settled } from 'svelte'
 
-  import type { Job, RingPlan, Step } from '$lib/api/client'
+  import type { Job, Step, WorkPlan } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
   import { caliper } from '$lib/caliper.svelte'
   import BigFigure from '$lib/parts/BigFigure.svelte'
@@ -15,7 +15,7 @@
   interface Props {
     card: Card
     job: Job
-    now: RingPlan
+    now: WorkPlan
     step: Step
   }
   let { card, job, now, step }: Props = $props()

@@ -14,9 +14,20 @@
     mistakes: Mistake[]
     busy: boolean
     ontheirs: boolean
+    /** The field that a finger on file is taken into. */
+    size?: string
     onkeep: () => void
   }
-  let { words = $bindable(), suggestion, job, mistakes, busy, ontheirs, onkeep }: Props = $props()
+  let {
+    words = $bindable(),
+    suggestion,
+    job,
+    mistakes,
+    busy,
+    ontheirs,
+    size = 'size',
+    onkeep,
+  }: Props = $props()
   const OWN = ['', 'title', 'customer_name', 'note', 'due', 'ticket']
   const live = new Live<Schemas['Customers']>(60)
   const found = $derived(live.answer?.items ?? [])
@@ -46,8 +57,10 @@
   })
 
   function take(finger: Schemas['FingerOut']) {
-    words.fields.size = finger.text
-    words.gauge = finger.gauge_id ? String(finger.gauge_id) : ''
+    words.fields[size] = finger.text
+    const gauge = finger.gauge_id ? String(finger.gauge_id) : ''
+    if (size === 'size') words.gauge = gauge
+    else words.fields['@to_gauge'] = gauge || 'ideal'
   }
 
   const own = $derived(mistakes.filter((m) => OWN.includes(m.field)))

@@ -3,19 +3,19 @@ import {
   api,
   ask,
   isAway,
-  type Catalogue,
   type Job,
   type Mistake,
   type Order,
+  type ResizeOrder,
 } from '$lib/api/client'
 import { NO_DAY, readDay } from '$lib/day'
 import { Draft } from '$lib/draft.svelte'
 import { outbox } from '$lib/outbox.svelte'
 import { router } from '$lib/router.svelte'
 import { fromField } from '$lib/text'
-import { besides, chosen, type Row } from '$lib/theirs'
-import { flat, labelOf, labelsOf, lay } from './labels'
-import type { StyleSpec, Words } from './order'
+import { besides, chosen, type Fields, type Row } from '$lib/theirs'
+import { flat, labelOf, lay } from './labels'
+import type { Words } from './order'
 
 interface Typed {
   words: Words
@@ -25,11 +25,13 @@ interface Typed {
 }
 interface Sheet {
   jobId: number | null
-  catalogue: Catalogue
+  /** The sheet's own place on the screen and in the API. */
+  place: 'ring' | 'resize'
   words: () => Words
   lay: (words: Words) => void
   read: (job: Job) => Words
-  styleOf: (key: string | undefined) => StyleSpec
+  labels: (words: Words) => Fields
+  styleTitle: (key: string | undefined) => string
 }
 
 export class Keeping {
@@ -49,7 +51,7 @@ export class Keeping {
 
   constructor(readonly sheet: Sheet) {
     this.draft = new Draft<Typed>(
-      sheet.jobId ? `ring/${sheet.jobId}` : 'ring',
+      sheet.jobId ? `${sheet.place}/${sheet.jobId}` : sheet.place,
       // the customer's number follows from the name: it is no letter that anybody typed
       () => ({
         words: { ...sheet.words(), customerId: '' },
@@ -70,7 +72,7 @@ export class Keeping {
   }
 
   private get where(): string {
-    return this.sheet.jobId ? `/ring/${this.sheet.jobId}` : '/ring'
+    return this.sheet.jobId ? `/${this.sheet.place}/${this.sheet.jobId}` : `/${this.sheet.place}`
   }
 
   /** Begin a new sheet, or read the job; what was typed before is laid over it. */
@@ -96,7 +98,12 @@ export class Keeping {
     })
   }
 
-  async keep(title: string, order: Order) {
+  private get path(): string {
+    const own = this.sheet.place === 'resize' ? '/resize' : ''
+    return this.sheet.jobId ? `/api/jobs/${this.sheet.jobId}${own}` : `/api/jobs${own}`
+  }
+
+  async keep(title: string, order: Order | ResizeOrder) {
     const words = this.sheet.words()
     const day = words.day.trim() ? readDay(words.day) : ''
     if (day === null) {
@@ -116,7 +123,7 @@ export class Keeping {
     this.busy = true
     const answer = await outbox.send<Job>({
       method: this.sheet.jobId ? 'PUT' : 'POST',
-      path: this.sheet.jobId ? `/api/jobs/${this.sheet.jobId}` : '/api/jobs',
+      path: this.path,
       body,
       says: `the order of ${[body.customer_name.trim(), body.title].filter(Boolean).join(', ')}`,
       where: this.where,
@@ -174,20 +181,18 @@ export class Keeping {
     const theirs = this.sheet.read(job)
     const mine = this.sheet.words()
     const base = this.#base ?? mine
-    const style = this.sheet.styleOf(mine.fields.style)
-    const labels = labelsOf(style)
+    const labels = this.sheet.labels(mine)
     let rows = besides(flat(base), flat(mine), flat(theirs), labels)
       .map((row) => ({ ...row, label: labelOf(row.field, labels) }))
       .filter((row) => row.label)
     if (theirs.fields.style !== mine.fields.style) {
       const order = rows.filter((row) => row.field.startsWith('order.') || row.field === 'gauge')
-      const other = this.sheet.styleOf(theirs.fields.style)
       const pick = order.every((row) => row.pick === 'theirs') ? 'theirs' : 'mine'
       const row = {
         field: WHOLE,
         label: 'order',
-        mine: style.title,
-        theirs: other.title,
+        mine: this.sheet.styleTitle(mine.fields.style),
+        theirs: this.sheet.styleTitle(theirs.fields.style),
         pick,
       } as Row
       rows = [row, ...rows.filter((one) => !order.includes(one))]

@@ -106,6 +106,11 @@ const WAYS = {
   truing_spread_mm: 0.2,
   costly_share: 0.1,
   caliper_units: 'mm',
+  half_size: 'stretch',
+  repair_solder: 'ladder',
+  delicate_stones: 'unset',
+  glued_stones: 'agreed',
+  cutter_gaps: '',
 } satisfies Schemas['Preferences']
 const CATALOGUE = {
   profiles: [

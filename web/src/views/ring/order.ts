@@ -99,9 +99,10 @@ export function intoStyle(
   }
 }
 
-type Data = Record<string, unknown>
+export type Data = Record<string, unknown>
 
-function setPath(data: Data, path: string, value: unknown) {
+/** Set a field of a request by its dotted path. */
+export function setPath(data: Data, path: string, value: unknown) {
   const steps = path.split('.')
   let at: Data | unknown[] = data
   steps.forEach((step, i) => {
@@ -192,7 +193,7 @@ const BESIDE = { was: {}, line: '', beside: {} }
 export function fromJob(job: Job, due: string, gauge: string, style: StyleSpec): Words {
   const fields: Record<string, string> = styleFields(style)
   for (const path of Object.keys(fields)) if (!path.startsWith('@')) fields[path] = ''
-  const used = job.plan?.used
+  const used = job.plan?.work === 'make' ? job.plan.used : undefined
   const usual = {
     rule: used?.rule ?? 'centroid',
     leave: used?.leave ?? 'exact',
@@ -211,6 +212,16 @@ export function fromJob(job: Job, due: string, gauge: string, style: StyleSpec):
     if (word.kind === 'list')
       fields[countKey(word)] = String((order[word.field] as unknown[] | undefined)?.length ?? 1)
   }
+  return keptWords(job, due, gauge, fields)
+}
+
+/** What is kept of a job beside its order, with the order's fields. */
+export function keptWords(
+  job: Job,
+  due: string,
+  gauge: string,
+  fields: Record<string, string>,
+): Words {
   return {
     ...BESIDE,
     fields,
@@ -227,22 +238,27 @@ export function fromJob(job: Job, due: string, gauge: string, style: StyleSpec):
 
 /** The words that a new ring begins with, in this shop's ways. */
 export function first(ways: Schemas['Preferences'], style: StyleSpec): Words {
+  return freshWords({
+    style: style.key,
+    ...style.begins,
+    ...stockOf(style),
+    ...styleFields(style),
+    rule: ways.rule,
+    leave: ways.leave,
+    'join.saw_passes': String(ways.saw_passes),
+    'join.blade': ways.blade,
+    'join.file_passes': '0',
+    'join.trim_mm': '0',
+    round_to_mm: typed(ways.round_to_mm),
+    wide: ways.wide ? 'yes' : 'no',
+  })
+}
+
+/** A sheet on which nothing is typed beside these fields. */
+export function freshWords(fields: Record<string, string>): Words {
   return {
     ...BESIDE,
-    fields: {
-      style: style.key,
-      ...style.begins,
-      ...stockOf(style),
-      ...styleFields(style),
-      rule: ways.rule,
-      leave: ways.leave,
-      'join.saw_passes': String(ways.saw_passes),
-      'join.blade': ways.blade,
-      'join.file_passes': '0',
-      'join.trim_mm': '0',
-      round_to_mm: typed(ways.round_to_mm),
-      wide: ways.wide ? 'yes' : 'no',
-    },
+    fields,
     gauge: '',
     title: '',
     customer: '',

@@ -8,6 +8,7 @@ import { Live } from '$lib/live.svelte'
 import { session } from '$lib/session.svelte'
 import { toField } from '$lib/text'
 import { Keeping } from './keeping.svelte'
+import { labelsOf } from './labels'
 import { chosenKey, first, fromJob, intoStyle, toOrder, type StyleSpec, type Words } from './order'
 
 const START = 'ring-start'
@@ -32,11 +33,12 @@ export class RingSheet {
     this.words = first(this.ways, this.styleOf('plain-band'))
     this.keeping = new Keeping({
       jobId,
-      catalogue,
+      place: 'ring',
       words: () => this.words,
       lay: (laid) => (this.words = laid),
       read: (job) => this.#read(job),
-      styleOf: (key) => this.styleOf(key),
+      labels: (words) => labelsOf(this.styleOf(words.fields.style)),
+      styleTitle: (key) => this.styleOf(key).title,
     })
   }
 

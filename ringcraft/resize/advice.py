@@ -1,0 +1,269 @@
+"""Which way to resize a ring: each way weighed, the rules of the table held against it, the best first."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, fields, replace
+from typing import Any
+
+from ringcraft.metals import BARRED
+from ringcraft.planning.ledger import Term, worded
+from ringcraft.resize.case import LEAST_WALL_MM, Case
+from ringcraft.resize.methods import COLD, METHODS, TORCH
+from ringcraft.resize.methods.base import ADVICE, Advice, Lead, Method, Value, Weighed
+from ringcraft.resize.methods.true_first import needed
+from ringcraft.resize.stones import StoneAdvice, stone_advice, words_of
+from ringcraft.tables import rows
+from ringcraft.units import capital, fill, placeholders
+
+HEAD_LIFTS_MM, HEAD_LIFTS_FAR_MM = 0.15, 0.35  # of a head off its new curve; our own judgement
+TWO_SIZES = 2.0  # US sizes, from which a lower part is replaced; common practice, no published source
+GLUE_KEPT = "glue"
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What the rules of ``tables/resize-rules.toml`` ask of a case, each a yes or a no."""
+
+    barred: bool
+    unsizeable: bool
+    unknown_metal: bool
+    eternity: bool
+    tension_set: bool
+    hollow: bool
+    inlay: bool
+    pattern: bool
+    engraved: bool
+    two_tone: bool
+    plated: bool
+    plated_base: bool
+    filled: bool
+    soft_solder: bool
+    old_seam: bool
+    cracked: bool
+    is_set: bool
+    seam_open: bool
+    strain_over_half: bool
+    strain_over_size: bool
+    thin_after: bool
+    thin_shank: bool
+    over_two_sizes: bool
+    over_two_sizes_set: bool
+    reshank_not_needed: bool
+    head_lifts: bool
+    head_lifts_far: bool
+    school_adds: bool
+    stones_protected: bool
+    stones_stuck: bool
+    glued: bool
+    glued_strict: bool
+    insert_over_third: bool = False
+    no_upper_part: bool = False
+
+    @classmethod
+    def names(cls) -> frozenset[str]:
+        """What a rule can ask for."""
+        return frozenset(one.name for one in fields(cls))
+
+
+#: The words that a rule's reason can have.
+WORDS = frozenset({
+    "metal", "barred_why", "pattern_words", "strain", "half_limit", "size_limit", "after", "least", "thinnest",
+    "sizes", "insert", "lift", "stone_words",
+})  # fmt: skip
+
+
+@dataclass(frozen=True)
+class MethodView:
+    """A way as it is answered: its advice with every reason, its figures, its ledger, whether a reason was given to
+    do it all the same.
+    """
+
+    key: str
+    title: str
+    advice: Advice
+    why: tuple[str, ...]
+    figures: Mapping[str, Value]
+    terms: tuple[Term, ...]
+    lead: Lead
+    says: tuple[str, ...]
+    torch: bool
+    rules: tuple[str, ...] = field(default=())
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A way with what it came to."""
+
+    method: Method
+    weighed: Weighed
+    view: MethodView
+
+
+def facts_of(case: Case, stones: Sequence[StoneAdvice]) -> Facts:
+    """The facts that rules ask for; ``stones`` as they are advised for the torch."""
+    half, size = case.stretch_limits
+    lift = abs(case.head.lift_mm) if case.head else 0.0
+    thin = case.thinnest_mm < LEAST_WALL_MM
+    far = abs(case.us_sizes) > TWO_SIZES
+    glued = any(stone.glued for stone in case.order.stones)
+    return Facts(
+        barred=case.metal.key in BARRED,
+        unsizeable=case.has("unsizeable-metal"),
+        unknown_metal=not case.is_known,
+        eternity=case.has("eternity"),
+        tension_set=case.has("tension-set") or any(stone.setting == "tension" for stone in case.order.stones),
+        hollow=case.has("hollow"),
+        inlay=case.has("inlay"),
+        pattern=case.has("pattern-all-round"),
+        engraved=case.has("engraved-inside"),
+        two_tone=case.has("two-tone"),
+        plated=case.has("plated"),
+        plated_base=case.has("plated-base"),
+        filled=case.has("filled"),
+        soft_solder=case.has("soft-solder"),
+        old_seam=case.has("old-seam"),
+        cracked=case.has("cracked"),
+        is_set=case.is_set,
+        seam_open=case.order.seam_open,
+        strain_over_half=half < case.strain <= size,
+        strain_over_size=case.strain > size,
+        thin_after=case.change_mm > 0 and case.thickness_after_mm < LEAST_WALL_MM,
+        thin_shank=thin,
+        over_two_sizes=far,
+        over_two_sizes_set=far and case.is_set,
+        reshank_not_needed=not thin and not far,
+        head_lifts=lift > HEAD_LIFTS_MM,
+        head_lifts_far=lift > HEAD_LIFTS_FAR_MM,
+        school_adds=case.order.half_size == "add",
+        stones_protected=any(one.is_protected for one in stones),
+        stones_stuck=any(one.stuck for one in stones),
+        glued=glued,
+        glued_strict=glued and case.order.glued_stones == "strict",
+    )
+
+
+def words_for(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, str]:
+    """The words that the rules' reasons are filled with."""
+    half, size = case.stretch_limits
+    kept = [one for one in stones if one.stuck] or [one for one in stones if one.is_protected]
+    pitch = f": its pitch is {case.told(case.order.pattern.pitch_mm)}" if case.order.pattern else ""
+    return {
+        "metal": case.metal.title,
+        "barred_why": BARRED.get(case.metal.key, ""),
+        "pattern_words": pitch,
+        "strain": f"{100 * case.strain:.2f}",
+        "half_limit": f"{100 * half:.2g}",
+        "size_limit": f"{100 * size:.2g}",
+        "after": case.told(case.thickness_after_mm),
+        "least": case.told(LEAST_WALL_MM, ".1f mm"),
+        "thinnest": case.told(case.thinnest_mm),
+        "sizes": f"{abs(case.us_sizes):.2f} US sizes",
+        "lift": case.told(abs(case.head.lift_mm) if case.head else 0.0),
+        "stone_words": words_of(kept),
+        "insert": "",
+    }
+
+
+def _methods_of(rule: Mapping[str, Any]) -> Iterator[str]:
+    for name in rule["methods"]:
+        if name in ("cold", "all"):
+            yield from COLD
+        if name in ("torch", "all"):
+            yield from TORCH
+        if name in METHODS:
+            yield name
+
+
+RULES: tuple[Mapping[str, Any], ...] = tuple(rows("resize-rules"))
+
+
+def check_rules() -> None:
+    """Check every name that the rules ask for; raises LookupError at the first that nothing gives."""
+    for rule in RULES:
+        said = set(placeholders(rule["why"])) - WORDS
+        unknown = [name for name in rule["methods"] if name not in (*METHODS, "cold", "torch", "all")]
+        if rule["when"] not in Facts.names() or said or unknown or rule["at_most"] not in ADVICE:
+            raise LookupError(f"resize-rules.toml, {rule['key']}: something there is not known")
+
+
+check_rules()
+
+
+def judge(case: Case, rules: Sequence[Mapping[str, Any]] = RULES) -> tuple[Judged, ...]:
+    """Every way that is asked about for this case with its advice and reasons, the best first."""
+    if needed(case):
+        only = METHODS["true-first"]
+        weighed = only.weigh(case)
+        return (_judged(case, only, weighed, "do", [], []),)
+    torch_stones = stone_advice(case, torch=True)
+    general, words = facts_of(case, torch_stones), words_for(case, torch_stones)
+    out: list[Judged] = []
+    for method in METHODS.values():
+        if method.key in ("true-first", "refuse") or not method.suits(case):
+            continue
+        weighed = method.weigh(case)
+        known = {**vars(general), **weighed.facts}
+        held = [rule for rule in rules if known.get(rule["when"]) and method.key in _methods_of(rule)]
+        held = [rule for rule in held if rule["alone"]] or held
+        advice = ADVICE[max((ADVICE.index(rule["at_most"]) for rule in held), default=0)]
+        why = [fill(rule["why"], {**words, **weighed.words}) for rule in held]
+        out.append(_judged(case, method, weighed, advice, why, [rule["key"] for rule in held]))
+    out = _gentler_first(case, out)
+    return _ranked(case, [*out, _refused(case, out)])
+
+
+def _judged(
+    case: Case, method: Method, weighed: Weighed, advice: Advice, why: Sequence[str], rules: Sequence[str]
+) -> Judged:
+    reasons = (*why, *weighed.why) if advice == "avoid" and method.key != "refuse" else (*weighed.why, *why)
+    if why and (advice == "never" or (method.key == "refuse" and advice == "avoid")):
+        reasons = tuple(why)
+    view = MethodView(
+        key=method.key,
+        title=method.title,
+        advice=advice,
+        why=tuple(capital(one) for one in reasons),
+        figures=weighed.figures,
+        terms=worded(weighed.terms, case.order.units),
+        lead=weighed.lead,
+        says=weighed.says,
+        torch=method.torch,
+        rules=tuple(rules),
+    )
+    return Judged(method, weighed, view)
+
+
+def _gentler_first(case: Case, judged: Sequence[Judged]) -> list[Judged]:
+    """Where a ring can be done cold, the torch is only possible: a joint less is a joint less."""
+    gentle = next((one for one in judged if not one.method.torch and one.view.advice == "do"), None)
+    if gentle is None:
+        return list(judged)
+    why = f"to {gentle.method.title} it is gentler: no heat"
+    return [
+        _judged(case, one.method, one.weighed, "possible", [why], (*one.view.rules, "gentler"))
+        if one.method.torch and one.view.advice == "do"
+        else one
+        for one in judged
+    ]
+
+
+def _refused(case: Case, judged: Sequence[Judged]) -> Judged:
+    """Refusing it: what to do where nothing else is good."""
+    method = METHODS["refuse"]
+    weighed = method.weigh(case)
+    if any(one.view.advice in ("do", "possible") for one in judged):
+        return _judged(case, method, weighed, "avoid", ["not needed: it can be done"], [])
+    first = [one.view.why[0] for one in judged if one.view.why]
+    reasons = replace(weighed, why=(*dict.fromkeys(first), *weighed.why))
+    return _judged(case, method, reasons, "do", [], [])
+
+
+def _ranked(case: Case, judged: Sequence[Judged]) -> tuple[Judged, ...]:
+    """The best advice first; among equals the one that suits so large a change, then the gentler."""
+    suits = 3 if abs(case.us_sizes) > TWO_SIZES or case.thinnest_mm < LEAST_WALL_MM else 0
+
+    def place(one: Judged) -> tuple[int, bool, int]:
+        return ADVICE.index(one.view.advice), one.method.gentle < suits, one.method.gentle
+
+    return tuple(sorted(judged, key=place))

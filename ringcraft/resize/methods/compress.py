@@ -1,0 +1,31 @@
+"""Smaller without heat: pressed through a reducing die. Plain bands only."""
+
+from __future__ import annotations
+
+from ringcraft.planning.ledger import Term
+from ringcraft.planning.sizing import Sizing
+from ringcraft.resize.case import Case
+from ringcraft.resize.methods.base import Lead, Method, Weighed
+
+
+def _suits(case: Case) -> bool:
+    return case.change_mm < 0 and not case.is_same_size
+
+
+def _weigh(case: Case) -> Weighed:
+    change, strain = case.change_mm, case.strain
+    target, at = case.context.target.text, case.now_named(case.inside[0])
+    after = case.told(case.thickness_after_mm)
+    steps = f"A reducing die, step by step, flipping it, {case.told(-change)} less round."
+    return Weighed(
+        figures={"strain": -strain, "thickness_after_mm": case.thickness_after_mm},
+        terms=(Term("change", "change", change, f"from {at} to {target}, along the neutral line"),),
+        why=(f"no heat and no joint: {100 * strain:.1f} % shorter, the wall {after} after",),
+        lead=Lead(f"{case.length(-change):.2f}".removesuffix("″"), f"{case.order.units} round", "to press"),
+        says=(f"Press it from {at} to {target}: {100 * strain:.1f} %. Its thinnest place comes to {after}.",),
+        closes_mm=case.inside[0],
+        sizing=Sizing(case.inside[1], "compress", change, target, f"It reads {at}. {steps}"),
+    )
+
+
+METHOD = Method("compress", "press", False, 1, "resize-cold", _suits, _weigh)

@@ -1,0 +1,31 @@
+"""Larger without heat: driven down the mandrel. Only plain, unset, sound bands, about half a size."""
+
+from __future__ import annotations
+
+from ringcraft.planning.ledger import Term
+from ringcraft.planning.sizing import Sizing
+from ringcraft.resize.case import Case
+from ringcraft.resize.methods.base import Lead, Method, Weighed
+
+
+def _suits(case: Case) -> bool:
+    return case.change_mm > 0 and not case.is_same_size
+
+
+def _weigh(case: Case) -> Weighed:
+    change, strain = case.change_mm, case.strain
+    target, at = case.context.target.text, case.now_named(case.inside[0])
+    after = case.told(case.thickness_after_mm)
+    steps = f"Drive it down the taper in small steps, turning it, {case.told(change)} more round."
+    return Weighed(
+        figures={"strain": strain, "thickness_after_mm": case.thickness_after_mm},
+        terms=(Term("change", "change", change, f"from {at} to {target}, along the neutral line"),),
+        why=(f"no heat and no joint: {100 * strain:.1f} % longer, the wall {after} after",),
+        lead=Lead(f"{case.length(change):.2f}".removesuffix("″"), f"{case.order.units} round", "to stretch"),
+        says=(f"Stretch it from {at} to {target}: {100 * strain:.1f} %. Its thinnest place comes to {after}.",),
+        closes_mm=case.inside[0],
+        sizing=Sizing(case.inside[1], "stretch", change, target, f"It reads {at}. {steps}"),
+    )
+
+
+METHOD = Method("stretch", "stretch", False, 0, "resize-cold", _suits, _weigh)

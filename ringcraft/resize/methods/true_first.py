@@ -1,0 +1,31 @@
+"""No advice from a size read through daylight, or one that differs from side to side: it is trued and read again."""
+
+from __future__ import annotations
+
+from ringcraft.planning.sizing import Sizing
+from ringcraft.resize.case import SIDES_MM, US_MM, Case
+from ringcraft.resize.methods.base import Lead, Method, Weighed
+
+
+def needed(case: Case) -> bool:
+    """Whether its present size cannot be believed yet."""
+    return case.order.daylight or case.sides_apart_mm > SIDES_MM
+
+
+def _weigh(case: Case) -> Weighed:
+    if case.order.daylight:
+        why = "daylight shows under it: what is not round reads up to a size small"
+    else:
+        why = f"its two sides read {case.sides_apart_mm / US_MM:.2f} of a US size apart: it is not round, or a taper"
+    text = case.now_named(case.inside[0])
+    return Weighed(
+        why=(why,),
+        lead=Lead("true it", "first", "before any advice"),
+        says=("Push it on the mandrel, strike the gaps first, flip it, until no daylight shows; read both sides.",
+              f"Then say what it reads: no advice follows from {text} yet."),
+        closes_mm=case.inside[0],
+        sizing=Sizing(case.inside[0], "true", 0.0, text, "Read it again."),
+    )  # fmt: skip
+
+
+METHOD = Method("true-first", "true it first", False, 0, "resize-true", needed, _weigh)

@@ -1,0 +1,316 @@
+"""The answer to a ring that came in: its ways in their order, the route of the one that is chosen, its drawings."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Annotated, Any, Literal
+
+from pydantic import TypeAdapter
+
+from ringcraft import __version__
+from ringcraft.drawing.shapes import Drawing
+from ringcraft.errors import BadRequest, CraftError, UnknownNameError
+from ringcraft.metals import BARRED
+from ringcraft.planning.blank import Blank, BlankSpec, make_blank
+from ringcraft.planning.context import stock_words
+from ringcraft.planning.ledger import Term, total
+from ringcraft.planning.target_size import GaugeUsed
+from ringcraft.resize import drawing
+from ringcraft.resize.advice import Judged, MethodView, judge
+from ringcraft.resize.asking import ResizeRequest
+from ringcraft.resize.case import US_MM, Case, case_of
+from ringcraft.resize.head import HeadFit
+from ringcraft.resize.marks import mark_warnings
+from ringcraft.resize.methods import METHODS
+from ringcraft.resize.methods.base import Lead
+from ringcraft.resize.methods.take_out import pitch_mm
+from ringcraft.resize.routing import CAME_IN, INSERT, RING, ResizeFacts, route_facts, start_pieces
+from ringcraft.resize.soldering import joints_for
+from ringcraft.resize.stones import StoneAdvice, stone_advice
+from ringcraft.routes.steps import check_route, route
+from ringcraft.schema import IN_OWN_UNITS, read_request
+from ringcraft.sections import Section
+from ringcraft.styles.base import Choice, Choices, Target
+from ringcraft.styles.build import target_of
+from ringcraft.work.plan import Figure, Ledger, MetalView, OnBench, WorkPlan
+
+for _method in METHODS.values():
+    check_route(_method.route, ResizeFacts)
+
+AnyResize = Annotated[ResizeRequest, IN_OWN_UNITS]
+_READER: TypeAdapter[ResizeRequest] = TypeAdapter(AnyResize)
+#: What is read on the finished ring before the job can be closed.
+BOTH_SIDES = ("size-side-a", "size-side-b")
+
+
+@dataclass(frozen=True)
+class Sides:
+    """The two sizes of a ring that is resized: inside diameter [mm] and text of each, on which gauge."""
+
+    from_mm: float
+    from_text: str
+    from_gauge: str
+    to_mm: float
+    to_text: str
+    to_gauge: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class ResizePlan(WorkPlan):
+    """The answer to a ring that is to be resized.
+
+    ``change_mm`` is how much longer its neutral line gets; ``methods`` the ways, the best first, ``method`` the one
+    whose route this is. ``before`` is the ring as it came in, ``ring`` as it will be. ``override`` is the reason for
+    doing what is never done.
+    """
+
+    work: Literal["resize"] = "resize"
+    method: str
+    lead: Lead
+    change_mm: float
+    us_sizes: float
+    methods: tuple[MethodView, ...]
+    stone_advice: tuple[StoneAdvice, ...]
+    head: HeadFit | None
+    sides: Sides
+    target: Target
+    section: Section
+    units: str
+    gauge: GaugeUsed | None
+    wanted_mm: float
+    closes_mm: float
+    before: Drawing
+    override: str
+    fits: Choices | None = None
+
+    @property
+    def chosen(self) -> MethodView:
+        """The way whose route this is."""
+        return next(one for one in self.methods if one.key == self.method)
+
+    def headline(self) -> str:
+        """What it is and what becomes of it."""
+        return self.summary
+
+    def route_key(self) -> str:
+        """Each way has a route of its own."""
+        return f"{self.work}/{self.method}"
+
+    def main_figure(self) -> tuple[str, str]:
+        """What is taken out or set in."""
+        return self.lead.figure, self.lead.unit
+
+    def ledgers(self) -> tuple[Ledger, ...]:
+        """The ledger of what goes out or comes in; a piece that is cut has its own."""
+        if self.blanks:
+            return super().ledgers()
+        terms = self.chosen.terms
+        if not terms:
+            return ()
+        return (Ledger(self.chosen.title, "", terms, total(terms), self.lead.title, "along the neutral line", ""),)
+
+    def to_close(self) -> tuple[str, ...]:
+        """A ring that was resized is read from both sides before it is closed."""
+        asked = {ask.key for step in self.route for ask in step.measure}
+        return tuple(key for key in BOTH_SIDES if key in asked)
+
+    def on_bench(self) -> OnBench:
+        """The ring as it came in, in its metal and proportions."""
+        return OnBench(
+            metal_family=self.metal.family,
+            profile=self.section.profile,
+            inside_mm=self.sides.from_mm,
+            thickness_mm=self.section.thickness_mm,
+            width_mm=self.section.width_mm,
+            cut_mm=next(iter(self.start.values())).length_mm if self.start else 1.0,
+        )
+
+
+def read_resize(data: object) -> ResizeRequest:
+    """An order from plain JSON data; raises BadRequest with every error and its field."""
+    return read_request(_READER, data)
+
+
+def resize(data: object) -> ResizePlan:
+    """From plain JSON data to a plan; raises BadRequest."""
+    order = read_resize(data)
+    try:
+        return plan_resize(order)
+    except CraftError as problem:
+        raise BadRequest([problem]) from None
+
+
+def plan_resize(order: ResizeRequest) -> ResizePlan:
+    """Plan the resizing of a ring; raises CraftError naming the field, its lengths in the order's own units."""
+    try:
+        case = case_of(order)
+        judged = judge(case)
+        return _plan(case, judged, _chosen(case, judged))
+    except CraftError as problem:
+        raise problem.in_units(order.units) from None
+
+
+def _chosen(case: Case, judged: Sequence[Judged]) -> Judged:
+    """The way that was asked for, or the best; raises CraftError for one that cannot be."""
+    asked = case.order.method
+    if asked is None:
+        return judged[0]
+    found = next((one for one in judged if one.method.key == asked), None)
+    if found is None:
+        can = ", ".join(one.method.key for one in judged)
+        raise UnknownNameError(
+            "method", f"To {METHODS[asked].title} does not come into it here.", f"It can be {can}."
+        )
+    if found.view.advice == "never":
+        if case.metal.key in BARRED:
+            raise UnknownNameError("method", f"No reason makes {case.metal.title} take it.", "It can be refuse.")
+        if not case.order.override_reason.strip():
+            raise UnknownNameError(
+                "override_reason",
+                f"Never: {found.view.why[0]}.",
+                "Say why it is done all the same; it prints on the ticket.",
+            )
+    return found
+
+
+def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
+    order, weighed, context = case.order, chosen.weighed, case.context
+    blanks = _blanks(case, chosen)
+    joints = joints_for(case, chosen.method)
+    stones = stone_advice(case, chosen.method.torch)
+    start = start_pieces(case, chosen, blanks)
+    shank = make_blank(
+        context,
+        [Term("ring", "ring", case.neutral[0], "its neutral line as it came in")],
+        case.neutral[0],
+        BlankSpec(name=RING, title="ring"),
+    )
+    facts = route_facts(case, chosen, blanks, shank, joints, stones)
+    titles = {RING: "ring", "offcut": "the piece", **{blank.name: blank.title for blank in blanks}}
+    target, at = context.target.text, case.now_named(case.inside[0])
+    never = chosen.view.advice == "never"
+    return ResizePlan(
+        title=f"resize, {chosen.method.title}",
+        summary=f"{case.metal.title} {stock_words(case.section, order.units)}, {at} to {target}",
+        metal=MetalView(case.metal.key, case.metal.title, case.metal.family),
+        says=weighed.says,
+        wanted_text=target,
+        figures=_figures(case, chosen),
+        blanks=blanks,
+        joints=joints,
+        warnings=_warnings(case, chosen, stones),
+        ring=drawing.after(case, chosen),
+        across=None,
+        start=start,
+        route=route(chosen.method.route, facts, start, titles, CAME_IN),
+        engine=__version__,
+        method=chosen.method.key,
+        lead=weighed.lead,
+        change_mm=case.change_mm,
+        us_sizes=case.us_sizes,
+        methods=tuple(one.view for one in judged),
+        stone_advice=stones,
+        head=case.head,
+        sides=_sides(case),
+        target=target_of(context.target.finger),
+        section=case.section,
+        units=order.units,
+        gauge=context.target.gauge,
+        wanted_mm=case.inside[1],
+        closes_mm=weighed.closes_mm,
+        before=drawing.before(case, chosen),
+        override=order.override_reason.strip() if never else "",
+        fits=_fits(case),
+    )
+
+
+def _blanks(case: Case, chosen: Judged) -> tuple[Blank, ...]:
+    piece = chosen.weighed.insert
+    if piece is None:
+        return ()
+    spec = BlankSpec(name=INSERT, title=piece.title, role="insert")
+    return (make_blank(case.context, piece.terms, piece.finished_mm, spec),)
+
+
+def _sides(case: Case) -> Sides:
+    def name(gauge: GaugeUsed | None) -> str:
+        return gauge.name if gauge else ""
+
+    return Sides(
+        case.inside[0], case.now_named(case.inside[0]), name(case.present.gauge),
+        case.inside[1], case.context.target.text, name(case.context.target.gauge),
+    )  # fmt: skip
+
+
+_TOLD = {
+    "mark_outside_mm": ("on the outside", "the same angle at the old ring's outside: set the dividers to it"),
+    "mark_inside_mm": ("at the inside", "the same angle at the old ring's inside"),
+    "piece_mm": ("to the drawer", "what lands there: two kerfs less, one for each cut"),
+    "insert_outside_mm": ("outside", "the piece at the new ring's outside"),
+    "insert_inside_mm": ("inside", "the piece at the new ring's inside"),
+    "gap_mm": ("open to", "the gap at the neutral line"),
+    "keep_outside_mm": ("stays, outside", "what is kept of the old ring, on its outside"),
+    "thickness_after_mm": ("wall after", "its thinnest place, width kept: the careful side"),
+    "lost_mm": ("lost", "what the passes take of the ring"),
+}
+
+
+def _figures(case: Case, chosen: Judged) -> tuple[Figure, ...]:
+    """The figures beside the leading one, each with its reason."""
+    out = []
+    for key, (title, why) in _TOLD.items():
+        value = chosen.weighed.figures.get(key)
+        if value:
+            out.append(Figure(key, title, float(value), case.told(float(value)), why))
+    return tuple(out)
+
+
+def _warnings(case: Case, chosen: Judged, stones: Sequence[StoneAdvice]) -> tuple[str, ...]:
+    out = []
+    if case.read_as_d:
+        side = case.told(case.section.thickness_mm - case.section.width_mm / 2)
+        out.append(f"A half-round thicker than half its width has straight sides: read as a D with sides of {side}.")
+    if case.head is not None and abs(case.head.lift_mm) >= 0.01 and not case.is_same_size:
+        where = "its ends stand" if case.head.lift_mm > 0 else "its middle lifts"
+        lift = case.told(abs(case.head.lift_mm))
+        out.append(
+            f"The head spans {case.head.angle_deg:.0f}° after; it keeps its curve, so {where} {lift} off: "
+            "check every claw."
+        )
+    if chosen.view.advice == "never":
+        out.append(f"Never done, and done all the same: {case.order.override_reason.strip()}")
+    out += [f"{one.title}: {one.advice}. {one.why}." for one in stones if one.stuck]
+    if case.order.stones:
+        out.append("What a stone bears is from memory: a gemmologist goes before it.")
+    return (*out, *mark_warnings(case))
+
+
+def _fits(case: Case) -> Choices | None:
+    """The sizes at which whole elements of its pattern go out or in: choosing one asks for that size."""
+    pitch = pitch_mm(case)
+    if pitch is None or case.is_same_size:
+        return None
+    way = -1 if case.change_mm < 0 else 1
+    near = max(1, round(abs(case.change_mm) / pitch))
+    rows = []
+    for count in (near - 1, near, near + 1):
+        inside = case.inside[0] + way * count * pitch / math.pi
+        if count < 1 or inside < 10:
+            continue
+        off = (inside - case.inside[1]) * math.pi / US_MM
+        text = case.context.target.named(inside)
+        miss = "as wanted" if abs(off) < 0.02 else f"{abs(off):.2f} US sizes {'large' if off > 0 else 'small'}"
+        rows.append(Choice("to", f"{inside:.4f} mm ID", (str(count), text, miss), abs(off) < 0.02))
+    return Choices("Whole elements", ("elements", "size", "against what is wanted"), tuple(rows))
+
+
+def answer_type() -> TypeAdapter[Any]:
+    """How a kept plan of this work is read."""
+    return TypeAdapter(ResizePlan)
+
+
+def chosen_again(order: ResizeRequest, method: str) -> ResizeRequest:
+    """The same order with its way said, so that what is measured later does not change the way under the saw."""
+    return replace(order, method=method)

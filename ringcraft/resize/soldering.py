@@ -1,0 +1,49 @@
+"""The solder of a repair: its grade against the seams that are there already and the school of the shop."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from ringcraft.metals import SOLDERS
+from ringcraft.planning.joints import Joint, Seam, joints_of
+from ringcraft.resize.case import Case
+from ringcraft.resize.methods.base import Method
+
+FIRST, SECOND, ONLY = "first", "second", "joint"
+
+
+def joints_for(case: Case, method: Method) -> tuple[Joint, ...]:
+    """The joints of a way to resize a ring, each with its solder.
+
+    Sizing is soldered with the metal's hard solder: the ring may be worked on again, and its other seams are coated.
+    A joint whose history nobody knows, joined again, is one grade lower by the ladder; two seams are the two highest
+    grades by it, or both hard where the shop says so, the first one coated.
+    """
+    if not method.torch:
+        return ()
+    width, area = case.section.width_mm, case.section.area_mm2
+    hard = case.order.repair_solder == "hard"
+    if method.key in ("add-stock", "reshank"):
+        seams = [
+            Seam(FIRST, "the first seam", width, 1, area),
+            Seam(SECOND, "the second seam", width, 2, area),
+        ]
+        joints = joints_of(case.metal, seams)
+        return joints if not hard else (joints[0], _hard_again(joints[0], joints[1]))
+    if method.key == "rejoin" and not hard and _ladders(case):
+        lower = joints_of(case.metal, [Seam(ONLY, "the joint", width, 2, area)])[0]
+        says = f"{lower.says} A grade below hard: what the old joint was made with is not known."
+        return (replace(lower, round=1, says=says),)
+    return joints_of(case.metal, [Seam(ONLY, "the joint", width, 1, area)])
+
+
+def _ladders(case: Case) -> bool:
+    own = SOLDERS[case.metal.solder]
+    return any(one.series == own.series and one.rank == own.rank + 1 for one in SOLDERS.values())
+
+
+def _hard_again(first: Joint, second: Joint) -> Joint:
+    says = f"{first.says} The same grade as the first seam: coat that one, and keep the heat off it."
+    return replace(
+        first, key=second.key, title=second.title, round=2, length_mm=second.length_mm, guarded=True, says=says
+    )

@@ -1,0 +1,134 @@
+"""What becomes of a ring's stones while it is resized: by kind, treatment, setting and distance from the joint."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from ringcraft.resize.asking import SETTINGS, STONES, Stone
+from ringcraft.resize.case import Case
+from ringcraft.routes.building import CONDUCTS_W_MK
+from ringcraft.units import capital
+
+#: Leg from the joint from which a stone is far: under water, or coated; our own judgement.
+FAR_MM = 15.0
+HARDY, CAREFUL, DELICATE, NEVER = "hardy", "careful", "delicate", "never"
+Advice = Literal["may stay", "shield it", "in water", "take it out", "leave it cold"]
+
+
+@dataclass(frozen=True)
+class StoneAdvice:
+    """What to do with one stone, why, and where it may not go afterwards. ``leg_mm`` is how far the joint is."""
+
+    kind: str
+    title: str
+    setting: str
+    advice: Advice
+    why: str
+    leg_mm: float
+    pickle: bool
+    ultrasonic: bool
+    steam: bool
+    stuck: bool
+
+    @property
+    def comes_out(self) -> bool:
+        """Whether it is taken out before the torch is lit."""
+        return self.advice == "take it out"
+
+    @property
+    def is_protected(self) -> bool:
+        """Whether it must be kept from the heat in some way that takes time or care."""
+        return self.advice in ("in water", "take it out")
+
+
+def leg_mm(case: Case, stone: Stone) -> float:
+    """How far [mm] along the new ring a stone's near edge sits from the middle of the cut.
+
+    A stone in the head sits opposite, half the way round less half the head.
+    """
+    if stone.from_joint_mm is not None:
+        return min(stone.from_joint_mm, case.neutral[1] / 2)
+    half = math.radians(case.head.angle_deg) / 2 * case.radius[1] if case.head else 0.0
+    return max(case.neutral[1] / 2 - half, 0.0)
+
+
+def _heat(stone: Stone, row: Mapping[str, Any]) -> str:
+    """What a stone bears: one that was treated bears less than its kind."""
+    return DELICATE if stone.treated and row["heat"] in (HARDY, CAREFUL) else str(row["heat"])
+
+
+def stone_advice(case: Case, torch: bool) -> tuple[StoneAdvice, ...]:
+    """The advice for each stone, for a way with or without the torch."""
+    return tuple(_one(case, stone, torch) for stone in case.order.stones)
+
+
+def _one(case: Case, stone: Stone, torch: bool) -> StoneAdvice:
+    row, setting = STONES[stone.kind], SETTINGS[stone.setting]
+    leg = leg_mm(case, stone)
+    heat = _heat(stone, row)
+    if not torch:
+        advice, why = _cold(row)
+    elif stone.glued:
+        advice, why = _glued(heat)
+    else:
+        advice, why = _in_the_fire(case, heat, leg, row)
+    if stone.treated:
+        why += "; treated, so it bears less than its kind"
+    stuck = advice == "take it out" and (not setting["opens"] or stone.kind == "enamel")
+    if stuck:
+        why += f"; set in {setting['title']}, it cannot be taken out unharmed"
+    return StoneAdvice(
+        stone.kind, row["title"], stone.setting, advice, capital(why), leg, *_after(stone, row), stuck
+    )  # fmt: skip
+
+
+def _after(stone: Stone, row: Mapping[str, Any]) -> tuple[bool, bool, bool]:
+    """Where it may go afterwards: pickle, ultrasonic, steam. What is glued or treated stays out of all three."""
+    weak = stone.glued or stone.treated
+    return bool(row["pickle"]) and not weak, bool(row["ultrasonic"]) and not weak, bool(row["steam"]) and not weak
+
+
+def _cold(row: Mapping[str, Any]) -> tuple[Advice, str]:
+    if row["knocks"]:
+        return "leave it cold", "no heat comes near it; look at every claw after"
+    return "leave it cold", f"no heat, but {row['why']}: no mallet near it, and look at every claw after"
+
+
+def _glued(heat: str) -> tuple[Advice, str]:
+    if heat == NEVER:
+        return "take it out", "glue lets go in the heat, and the stone bears none"
+    return "in water", "glue lets go in the heat: covered by water, long legs, seconds of flame, agreed in writing"
+
+
+def _in_the_fire(case: Case, heat: str, leg: float, row: Mapping[str, Any]) -> tuple[Advice, str]:
+    far, conducts = leg >= FAR_MM, case.metal.conductivity_hot_w_mk[0] >= CONDUCTS_W_MK
+    how_far = f"{case.told(leg, '.0f mm')} from the joint"
+    if heat == HARDY:
+        if far or not conducts:
+            return "may stay", f"{row['why']}; {how_far}"
+        return "shield it", f"{row['why']}; {how_far}, and {case.metal.title} brings all of the ring up together"
+    if heat == CAREFUL and far and not conducts:
+        return "in water", f"{row['why']}; {how_far}: keep it wet"
+    water = heat == DELICATE and case.order.delicate_stones == "water"
+    if water and far and not conducts:
+        return "in water", f"{row['why']}; {how_far}, under water all the while"
+    return "take it out", f"{row['why']}{_no_water(case, heat, far, conducts, water)}"
+
+
+def _no_water(case: Case, heat: str, far: bool, conducts: bool, water: bool) -> str:
+    """Why water does not do, where the shop would have kept it there."""
+    if heat == CAREFUL or water:
+        if conducts:
+            return f"; {case.metal.title} carries the heat there, whatever lies in water"
+        if not far:
+            return "; too near the joint for water"
+    return ""
+
+
+def words_of(stones: Sequence[StoneAdvice]) -> str:
+    """Some stones in a sentence: the emerald, the pearl and the opal."""
+    names = list(dict.fromkeys(f"the {one.title}" if one.kind != "unknown" else one.title for one in stones))
+    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)

@@ -1,0 +1,96 @@
+<script lang="ts">
+  import type { ResizePlan } from '$lib/api/client'
+  import Say from '$lib/parts/Say.svelte'
+
+  interface Props {
+    plan: ResizePlan
+    stale: boolean
+    onpick: (method: string) => void
+  }
+  let { plan, stale, onpick }: Props = $props()
+  const SAID: Record<string, string> = { do: 'do this' }
+  const said = (advice: string) => SAID[advice] ?? advice
+  /** The first of each answer's reasons is enough to look past it; the chosen one shows all. */
+  const reasons = (one: ResizePlan['methods'][number]) =>
+    one.key === plan.method ? one.why : one.why.slice(0, 2)
+</script>
+
+<ul class={['advice', stale && 'stale', 'eased']} aria-label="What can be done">
+  {#each plan.methods as one (one.key)}
+    <li data-method={one.key} data-advice={one.advice}>
+      <button
+        type="button"
+        class={['pick', one.key === plan.method && 'here']}
+        aria-pressed={one.key === plan.method}
+        onclick={() => onpick(one.key)}>{one.title}</button
+      >
+      <span class={['word', one.advice]}>{said(one.advice)}</span>
+      <span class="text-soft text-[15px] leading-snug">
+        {#each reasons(one) as why, i (i)}<Say text={`${why}. `} />{/each}
+      </span>
+    </li>
+  {/each}
+  {#each plan.stone_advice as one, i (i)}
+    <li data-stone={one.kind}>
+      <span class="name">the {one.title.replace(/^a /, '')}</span>
+      <span class={['word', one.advice === 'take it out' ? 'avoid' : 'do']}>{one.advice}</span>
+      <span class="text-soft text-[15px] leading-snug"><Say text={`${one.why}.`} /></span>
+    </li>
+  {/each}
+  {#each plan.joints as one (one.key)}
+    <li>
+      <span class="name">{plan.joints.length > 1 ? one.title : 'solder'}</span>
+      <span class="word">{one.solder_title}</span>
+      <span class="text-soft text-[15px] leading-snug"
+        ><Say text={one.says} />
+        {one.chips === 1 ? 'One chip' : `${one.chips} chips`} across the joint.</span
+      >
+    </li>
+  {/each}
+</ul>
+
+<style>
+  li {
+    display: grid;
+    grid-template-columns: 8.2rem 6.4rem 1fr;
+    gap: 0.8rem;
+    align-items: baseline;
+    padding: 0.5rem 0;
+    border-top: 1px solid var(--hairline);
+    font-size: 17px;
+  }
+  .pick,
+  .name {
+    font-weight: 600;
+    text-align: left;
+  }
+  .pick {
+    cursor: pointer;
+    border-bottom: 2px solid transparent;
+    justify-self: start;
+  }
+  .pick:hover {
+    background: var(--wash);
+  }
+  .here {
+    border-color: var(--color-primary);
+  }
+  .word {
+    font-weight: 500;
+  }
+  .do {
+    color: var(--color-primary);
+  }
+  .avoid,
+  .never {
+    color: var(--flame-text);
+  }
+  @media (max-width: 560px) {
+    li {
+      grid-template-columns: 1fr auto;
+    }
+    li > :last-child {
+      grid-column: 1 / -1;
+    }
+  }
+</style>

@@ -1,0 +1,184 @@
+<script lang="ts">
+  import { onMount, untrack } from 'svelte'
+
+  import { type Catalogue } from '$lib/api/client'
+  import { gauges } from '$lib/gauges.svelte'
+  import { labelled } from '$lib/length.svelte'
+  import BigFigure from '$lib/parts/BigFigure.svelte'
+  import DraftSays from '$lib/parts/DraftSays.svelte'
+  import Ledger from '$lib/parts/Ledger.svelte'
+  import Say from '$lib/parts/Say.svelte'
+  import Theirs from '$lib/parts/Theirs.svelte'
+  import Keep from '../ring/Keep.svelte'
+  import { shown } from '../ring/labels'
+  import Advice from './Advice.svelte'
+  import BeforeAfter from './BeforeAfter.svelte'
+  import Fits from './Fits.svelte'
+  import Sentence from './Sentence.svelte'
+  import { ResizeSheet } from './sheet.svelte'
+  import Ways from './Ways.svelte'
+
+  let { catalogue, jobId }: { catalogue: Catalogue; jobId: number | null } = $props()
+  const sheet = untrack(() => new ResizeSheet(catalogue, jobId))
+  const { live, keeping } = sheet
+  const job = $derived(sheet.job)
+  const plan = $derived(sheet.begun ? sheet.plan : null)
+  const chosen = $derived(plan?.methods.find((one) => one.key === plan.method))
+  const sum = $derived(chosen ? chosen.terms.reduce((all, term) => all + term.mm, 0) : 0)
+
+  onMount(() => {
+    void gauges.read()
+    void keeping.begin(false)
+    if (!jobId) document.querySelector<HTMLInputElement>('[aria-label="Present size"]')?.focus()
+    return () => live.stop()
+  })
+  $effect(() => sheet.follow())
+  $effect(() => keeping.draft.keep())
+  $effect(() => keeping.listen())
+</script>
+
+{#if keeping.missing}
+  <h1 class="text-3xl">There is no such job in this workshop.</h1>
+{:else}
+  <h1 class="sr-only">{job ? `Resizing of job ${job.number}` : 'A ring to resize'}</h1>
+  <DraftSays draft={keeping.draft} />
+  <Theirs
+    editing={keeping}
+    shown={(field, value) => shown(field, value, catalogue)}
+    onsave={() => sheet.keep()}
+  />
+  {#if keeping.pending}
+    <p class="text-flame-text mb-3 text-[18px]" data-testid="pending">
+      This sheet is on its way and arrives by itself.
+      <button type="button" class="quiet" onclick={() => keeping.takeBack()}
+        >take it back to change it</button
+      >
+    </p>
+  {/if}
+  <div inert={keeping.busy || keeping.pending !== undefined}>
+    <div class="top">
+      <div class="min-w-0">
+        <Sentence
+          bind:words={sheet.words}
+          {catalogue}
+          fromGauges={sheet.fromChoices}
+          toGauges={sheet.toChoices}
+          mistakes={sheet.mistakes}
+          {plan}
+        />
+        <Ways bind:words={sheet.words} {catalogue} mistakes={sheet.mistakes} {plan} />
+      </div>
+      <div class="min-w-0">
+        {#if plan}
+          <section aria-label="What to do">
+            <BigFigure
+              figure={plan.lead.figure}
+              unit={plan.lead.unit}
+              label={plan.lead.title}
+              stale={live.stale}
+            />
+          </section>
+          <div
+            class={['mt-2 text-[19px] leading-[1.5]', live.stale && 'stale', 'eased']}
+            aria-live="polite"
+          >
+            {#each plan.says as line, i (i)}<p class={i ? 'text-blue' : ''}>
+                <Say text={line} />
+              </p>{/each}
+          </div>
+          {#if plan.override}
+            <p class="text-flame-text mt-1 text-[17px]">All the same: {plan.override}</p>
+          {/if}
+        {:else if !sheet.begun}
+          <p class="text-soft mt-3 max-w-[26rem] text-[19px]">
+            Say what it reads and what it should read, and what the shank measures: then it says
+            what to do.
+          </p>
+        {/if}
+      </div>
+      <Keep
+        bind:words={sheet.words}
+        suggestion={plan?.title ?? ''}
+        {job}
+        mistakes={sheet.mistakes}
+        busy={keeping.busy}
+        ontheirs={keeping.rows !== null}
+        size="to"
+        onkeep={() => sheet.keep()}
+      />
+    </div>
+    {#if plan && chosen}
+      <div class="bottom">
+        <div class="min-w-0">
+          <BeforeAfter {plan} stale={live.stale} />
+          {#if chosen.terms.length}
+            <div class="mt-5">
+              <Ledger
+                blank={{ terms: chosen.terms, sum_text: labelled(sum).replace(' mm', '') }}
+                mass="along the neutral line"
+                sum={plan.lead.title}
+                label="Ledger of the change"
+                bind:lit={sheet.lit}
+                stale={live.stale}
+              />
+            </div>
+          {/if}
+          <ul class="text-soft mt-3 space-y-1 text-[15px]">
+            {#each plan.figures as one (one.key)}
+              <li>
+                <span class="text-ink font-medium"><Say text={`${one.title} ${one.text}`} /></span>:
+                <Say text={one.why} />
+              </li>
+            {/each}
+          </ul>
+        </div>
+        <div class="min-w-0">
+          <Advice
+            {plan}
+            stale={live.stale}
+            onpick={(method) => (sheet.words.fields.method = method)}
+          />
+          <Fits {plan} onpick={(size) => (sheet.words.fields.to = size)} />
+          {#each plan.warnings as line, i (i)}
+            <p class="mt-2 text-[16px]"><Say text={line} /></p>
+          {/each}
+        </div>
+      </div>
+    {/if}
+  </div>
+{/if}
+
+<style>
+  .top,
+  .bottom {
+    display: grid;
+    gap: 1.5rem 3rem;
+    grid-template-columns: 1fr;
+  }
+  .bottom {
+    margin-top: 1.8rem;
+    align-items: start;
+  }
+  @media (min-width: 1100px) {
+    .top {
+      grid-template-columns: 500px minmax(0, 1fr) 220px;
+      gap: 0.4rem 2.4rem;
+    }
+    .bottom {
+      grid-template-columns: 560px minmax(0, 1fr);
+    }
+  }
+  @media (min-width: 1600px) {
+    .top {
+      grid-template-columns: 700px minmax(0, 1fr) 300px;
+      gap: 0.4rem 4rem;
+    }
+    .top :global(.figure) {
+      font-size: 224px;
+    }
+    .bottom {
+      grid-template-columns: 700px minmax(0, 1fr);
+      gap: 1.5rem 4rem;
+    }
+  }
+</style>

@@ -1,0 +1,122 @@
+<script lang="ts">
+  import type { Catalogue, Mistake, ResizePlan } from '$lib/api/client'
+  import Choose from '$lib/parts/Choose.svelte'
+  import Word from '$lib/parts/Word.svelte'
+  import type { Words } from '../ring/order'
+
+  interface Props {
+    words: Words
+    catalogue: Catalogue
+    mistakes: Mistake[]
+    plan: ResizePlan | null
+  }
+  let { words = $bindable(), catalogue, mistakes, plan }: Props = $props()
+  const TIMES = ['never', 'once', 'twice', 'three times'].map((title, i) => ({
+    key: String(i),
+    title,
+  }))
+  const f = $derived(words.fields)
+  const ways = $derived([
+    { key: '', title: 'the best way' },
+    ...(plan?.methods ?? []).map((one) => ({ key: one.key, title: one.title })),
+    ...(f.method && !plan?.methods.some((one) => one.key === f.method)
+      ? [{ key: f.method, title: f.method }]
+      : []),
+  ])
+  const key = $derived(plan?.method ?? '')
+  const insert = $derived(key === 'add-stock' || key === 'reshank')
+  const never = $derived(
+    !!f.override_reason ||
+      plan?.methods.find((one) => one.key === f.method)?.advice === 'never' ||
+      mistakes.some((one) => one.field === 'override_reason'),
+  )
+  const unknown = $derived(f.metal === 'unknown' || !!f['tested.mark'] || !!f['tested.magnet'])
+</script>
+
+<p class="text-soft mt-2 text-[16px] leading-[1.75]">
+  By <Choose
+    bind:value={() => f.method ?? '', (v) => (words.fields.method = v)}
+    label="Way"
+    field="method"
+    choices={ways}
+    {mistakes}
+  />{#if never}, all the same because <Word
+      bind:value={() => f.override_reason ?? '', (v) => (words.fields.override_reason = v)}
+      label="Why all the same"
+      field="override_reason"
+      placeholder="a reason"
+      {mistakes}
+    />{/if}, with <Choose
+    bind:value={() => f['join.blade'] ?? '', (v) => (words.fields['join.blade'] = v)}
+    label="Saw blade"
+    field="join.blade"
+    choices={catalogue.blades}
+    {mistakes}
+  />{#if !insert}, saw through the joint <Choose
+      bind:value={() => f['join.saw_passes'] ?? '', (v) => (words.fields['join.saw_passes'] = v)}
+      label="Saw passes"
+      field="join.saw_passes"
+      choices={TIMES}
+      {mistakes}
+    />{:else}, file <Word
+      bind:value={() => f['join.faces_mm'] ?? '', (v) => (words.fields['join.faces_mm'] = v)}
+      label="Off each face"
+      field="join.faces_mm"
+      placeholder="0.05"
+      {mistakes}
+    /> off each face, saw through each seam <Choose
+      bind:value={() => f['join.seam_passes'] ?? '', (v) => (words.fields['join.seam_passes'] = v)}
+      label="Passes of each seam"
+      field="join.seam_passes"
+      choices={TIMES}
+      {mistakes}
+    />; a piece at hand is <Word
+      bind:value={() => f['piece.length_mm'] ?? '', (v) => (words.fields['piece.length_mm'] = v)}
+      label="Piece at hand"
+      field="piece.length_mm"
+      placeholder="none"
+      {mistakes}
+    /> long{#if f['piece.length_mm']}
+      <Choose
+        bind:value={() => f['piece.at'] ?? 'neutral', (v) => (words.fields['piece.at'] = v)}
+        label="Piece measured"
+        field="piece.at"
+        choices={[
+          { key: 'neutral', title: 'in its middle' },
+          { key: 'outside', title: 'outside' },
+        ]}
+        {mistakes}
+      />{/if}{/if}. Its seam is <Choose
+    bind:value={() => f.seam_open ?? 'no', (v) => (words.fields.seam_open = v)}
+    label="Its seam"
+    field="seam_open"
+    choices={[
+      { key: 'no', title: 'closed' },
+      { key: 'yes', title: 'open' },
+    ]}
+    {mistakes}
+  />.
+  {#if unknown}Its mark reads <Word
+      bind:value={() => f['tested.mark'] ?? '', (v) => (words.fields['tested.mark'] = v)}
+      label="Its mark"
+      field="tested.mark"
+      placeholder="nothing"
+      {mistakes}
+    />, a magnet <Choose
+      bind:value={() => f['tested.magnet'] ?? '', (v) => (words.fields['tested.magnet'] = v)}
+      label="Magnet"
+      field="tested.magnet"
+      choices={[
+        { key: '', title: 'was not tried' },
+        { key: 'no', title: 'does not pull it' },
+        { key: 'yes', title: 'pulls it' },
+      ]}
+      {mistakes}
+    />, touch says <Word
+      bind:value={() => f['tested.touch'] ?? '', (v) => (words.fields['tested.touch'] = v)}
+      label="Touch"
+      field="tested.touch"
+      placeholder="not tried"
+      {mistakes}
+    />.{/if}
+</p>
