@@ -100,12 +100,17 @@ class Judged:
     view: MethodView
 
 
+def is_far(case: Case) -> bool:
+    """Whether the change is more than two sizes, beyond what a sum of floats may be off."""
+    return abs(case.us_sizes) > TWO_SIZES + 1e-9
+
+
 def facts_of(case: Case, stones: Sequence[StoneAdvice]) -> Facts:
     """The facts that rules ask for; ``stones`` as they are advised for the torch."""
     half, size = case.stretch_limits
     lift = abs(case.head.lift_mm) if case.head else 0.0
     thin = case.thinnest_mm < LEAST_WALL_MM
-    far = abs(case.us_sizes) > TWO_SIZES
+    far = is_far(case)
     glued = any(stone.glued for stone in case.order.stones)
     return Facts(
         barred=case.metal.key in BARRED,
@@ -261,7 +266,7 @@ def _refused(case: Case, judged: Sequence[Judged]) -> Judged:
 
 def _ranked(case: Case, judged: Sequence[Judged]) -> tuple[Judged, ...]:
     """The best advice first; among equals the one that suits so large a change, then the gentler."""
-    suits = 3 if abs(case.us_sizes) > TWO_SIZES or case.thinnest_mm < LEAST_WALL_MM else 0
+    suits = 3 if is_far(case) or case.thinnest_mm < LEAST_WALL_MM else 0
 
     def place(one: Judged) -> tuple[int, bool, int]:
         return ADVICE.index(one.view.advice), one.method.gentle < suits, one.method.gentle

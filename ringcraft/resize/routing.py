@@ -141,10 +141,7 @@ def route_facts(
     textured = ("outside",) if case.has("pattern-all-round") else ()
     own = _own(case, judged, joints, stones)
     over = {blank.name: {"trim": Length(own.faces_mm, case.order.units, ".2f")} for blank in blanks}
-    facts = facts_of(context, blanks or (shank,), joints, closing, weighed.sizing, own, textured, over=over)
-    if case.is_known:
-        return facts
-    return facts.with_({"solder": "the solder that the test calls for"})
+    return facts_of(context, blanks or (shank,), joints, closing, weighed.sizing, own, textured, over=over)
 
 
 def _own(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequence[StoneAdvice]) -> ResizeFacts:

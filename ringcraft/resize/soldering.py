@@ -8,7 +8,9 @@ from ringcraft.metals import SOLDERS
 from ringcraft.planning.joints import Joint, Seam, joints_of
 from ringcraft.resize.case import Case
 from ringcraft.resize.methods.base import Method
+from ringcraft.units import capital
 
+BY_TEST = "the solder that the test calls for"
 FIRST, SECOND, ONLY = "first", "second", "joint"
 
 
@@ -21,6 +23,15 @@ def joints_for(case: Case, method: Method) -> tuple[Joint, ...]:
     """
     if not method.torch:
         return ()
+    joints = _joints(case, method)
+    if case.is_known:
+        return joints
+    return tuple(
+        replace(one, solder_title=BY_TEST, says=f"{capital(BY_TEST)}; it must flow below it.") for one in joints
+    )
+
+
+def _joints(case: Case, method: Method) -> tuple[Joint, ...]:
     width, area = case.section.width_mm, case.section.area_mm2
     hard = case.order.repair_solder == "hard"
     if method.key in ("add-stock", "reshank"):

@@ -25,12 +25,35 @@ def replay(start: State, does: list[dict[str, Any]]) -> State:
     for deed in does:
         if deed["op"] == "solder":
             _solder(pieces, deed)
+        elif deed["op"] == "insert":
+            _insert(pieces, deed)
+        elif deed["op"] == "remove":
+            ring = pieces[deed["piece"]]
+            gone = deed["mm"] / ring["length_mm"]
+            pieces[deed["part"]] = {**ring, "length_mm": deed["mm"], "volume_mm3": ring["volume_mm3"] * gone,
+                                    "shape": "offcut", "joined": {}}  # fmt: skip
+            ring.update(length_mm=ring["length_mm"] - deed["mm"], volume_mm3=ring["volume_mm3"] * (1 - gone))
         else:
             piece = pieces[deed["piece"]]
             piece.update(OPS.get(deed["op"], lambda piece, deed: {})(piece, deed))
     for piece in pieces.values():
         piece["inside_diameter_mm"] = inside(piece) if piece["shape"] in ROUND else None
     return pieces
+
+
+def _insert(pieces: State, deed: dict[str, Any]) -> None:
+    ring, part = pieces[deed["piece"]], pieces.pop(deed["part"])
+    ring.update(
+        length_mm=ring["length_mm"] + deed["mm"],
+        volume_mm3=ring["volume_mm3"] + part["volume_mm3"],
+        shape="closed",
+        clean=ring["clean"] and part["clean"],
+    )
+
+
+def _opened(piece: dict[str, Any], deed: dict[str, Any]) -> dict[str, Any]:
+    joined = {seam: solder for seam, solder in piece["joined"].items() if seam != deed["through"]}
+    return {**_shorter(piece, deed), "shape": "open", "shut": False, "joined": joined}
 
 
 def _shorter(piece: dict[str, Any], deed: dict[str, Any]) -> dict[str, Any]:
@@ -60,6 +83,7 @@ def _size(piece: dict[str, Any], deed: dict[str, Any]) -> dict[str, Any]:
 
 OPS: dict[str, Any] = {
     "cut": _cut,
+    "open": _opened,
     "trim": _shorter,
     "saw-joint": _shorter,
     "file-joint": _shorter,

@@ -69,8 +69,7 @@ def table(monkeypatch: pytest.MonkeyPatch) -> list[dict[str, Any]]:
         "measure": ["cut-length"],
     }
     monkeypatch.setattr(routes, "record", lambda name: {"step": listed})
-    real = routes.rows
-    monkeypatch.setattr(routes, "rows", lambda name, key="row": (shared,) if name == "steps" else real(name, key))
+    monkeypatch.setattr(routes, "SHARED", {"scribe": shared})
     return listed
 
 

@@ -11,7 +11,7 @@ from ringcraft.resize.methods.base import Insert, Lead, Method, Value, Weighed, 
 
 HALF, THIRD = 0.5, 0.33  # of the new ring: the lower part that is replaced
 FAR_SIZES = 3.0  # US sizes from which half of the ring is replaced; our own judgement
-LEAST_UPPER = 0.3  # of the old ring: less to keep than this is a new ring; our own judgement
+LEAST_UPPER = 1 / 3  # of the old ring: less to keep than this is a new ring; our own judgement
 
 
 def _suits(case: Case) -> bool:

@@ -24,7 +24,7 @@
         aria-pressed={one.key === plan.method}
         onclick={() => onpick(one.key)}>{one.title}</button
       >
-      <span class={['word', one.advice]}>{said(one.advice)}</span>
+      <span class={['verdict', one.advice]}>{said(one.advice)}</span>
       <span class="text-soft text-[15px] leading-snug">
         {#each reasons(one) as why, i (i)}<Say text={`${why}. `} />{/each}
       </span>
@@ -33,14 +33,14 @@
   {#each plan.stone_advice as one, i (i)}
     <li data-stone={one.kind}>
       <span class="name">the {one.title.replace(/^a /, '')}</span>
-      <span class={['word', one.advice === 'take it out' ? 'avoid' : 'do']}>{one.advice}</span>
+      <span class={['verdict', one.advice === 'take it out' ? 'avoid' : 'do']}>{one.advice}</span>
       <span class="text-soft text-[15px] leading-snug"><Say text={`${one.why}.`} /></span>
     </li>
   {/each}
   {#each plan.joints as one (one.key)}
     <li>
       <span class="name">{plan.joints.length > 1 ? one.title : 'solder'}</span>
-      <span class="word">{one.solder_title}</span>
+      <span class="verdict">{one.solder_title}</span>
       <span class="text-soft text-[15px] leading-snug"
         ><Say text={one.says} />
         {one.chips === 1 ? 'One chip' : `${one.chips} chips`} across the joint.</span
@@ -75,7 +75,7 @@
   .here {
     border-color: var(--color-primary);
   }
-  .word {
+  .verdict {
     font-weight: 500;
   }
   .do {

@@ -15,7 +15,7 @@
   const high = (box: readonly number[]) => (box[3] ?? 0) - (box[1] ?? 0)
   const perMm = $derived(
     Math.min(
-      (width - 40) / (wide(plan.before.box) + wide(plan.ring.box)),
+      (width - 60) / (wide(plan.before.box) + wide(plan.ring.box)),
       (height - 12) / Math.max(high(plan.before.box), high(plan.ring.box)),
     ),
   )

@@ -161,8 +161,8 @@
   }
   @media (min-width: 1100px) {
     .top {
-      grid-template-columns: 500px minmax(0, 1fr) 220px;
-      gap: 0.4rem 2.4rem;
+      grid-template-columns: 490px minmax(0, 1fr) 216px;
+      gap: 0.4rem 2rem;
     }
     .bottom {
       grid-template-columns: 560px minmax(0, 1fr);

@@ -27,6 +27,7 @@
     { key: 'glued', title: 'glued' },
     { key: 'treated-glued', title: 'treated and glued' },
   ]
+  const GAP = ' '
   const f = $derived(words.fields)
   const set = $derived(stones(f))
   const own = $derived(features(f))
@@ -113,8 +114,7 @@
         field={`stones.${i}.kind`}
         choices={kinds(i)}
         {mistakes}
-      />{#if i < set.length}
-        in <Choose
+      />{#if i < set.length}{GAP}in <Choose
           bind:value={
             () => f[`stones.${i}.setting`] ?? 'claw',
             (v) => (words.fields[`stones.${i}.setting`] = v)
