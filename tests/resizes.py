@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import base64
+import io
 from typing import Any
+
+from PIL import Image
 
 from ringcraft.resize.plan import ResizePlan, resize
 
@@ -28,3 +32,10 @@ def advice(made: ResizePlan) -> dict[str, str]:
 def figures(made: ResizePlan, key: str = "") -> dict[str, Any]:
     """The figures of a way, of the chosen one by default."""
     return dict(next(one for one in made.methods if one.key == (key or made.method)).figures)
+
+
+def picture(width: int = 60, height: int = 40, kind: str = "PNG", **options: Any) -> str:
+    """A small picture as base64."""
+    file = io.BytesIO()
+    Image.new("RGB", (width, height), "#b8a58a").save(file, kind, **options)
+    return base64.b64encode(file.getvalue()).decode()

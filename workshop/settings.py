@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "workshop.people",
     "workshop.gauges",
     "workshop.customers",
+    "workshop.photos",
     "workshop.jobs",
 ]
 MIDDLEWARE = [
@@ -143,7 +144,11 @@ USE_I18N = False
 STATIC_URL = "/static/"
 STATIC_ROOT = text("STATIC_ROOT", str(BASE_DIR / "var" / "static"))
 STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
-STORAGES = {"staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"}}
+STORAGES = {
+    # photographs: in the database, unless another of Django's storages is configured for them
+    "default": {"BACKEND": text("FILE_STORAGE", "workshop.photos.storage.DatabaseStorage")},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
 WHITENOISE_ALLOW_ALL_ORIGINS = False
 
 

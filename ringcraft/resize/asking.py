@@ -64,6 +64,12 @@ def _where(value: object) -> object:
     return value
 
 
+def _offcut(value: object) -> object:
+    if value not in ("returned", "credited"):
+        raise UnknownNameError("", "What is taken out is handed back or credited.", "returned or credited.")
+    return value
+
+
 def _pull(value: object) -> object:
     if value not in ("", "yes", "no"):
         raise UnknownNameError("", "A magnet pulls it or it does not.", "yes, no, or nothing where it was not tried.")
@@ -146,7 +152,8 @@ class ResizeRequest:
     """A ring to be resized: its size now, the size wanted, what it is made of and what is in it.
 
     ``from_sides`` are its two readings, from either side of the mandrel; ``daylight`` that light showed under it.
-    ``method`` chooses one, else the best; a ``never`` wants ``override_reason``. ``wanted_from`` is a finger on file.
+    ``method`` chooses one, else the best; a ``never`` wants ``override_reason``. ``offcut`` is whose metal is that is
+    taken out: handed back, or credited by the shop.
     """
 
     from_: Annotated[SizeText, Field(alias="from")]
@@ -166,6 +173,7 @@ class ResizeRequest:
     override_reason: Annotated[str, Field(max_length=300)] = ""
     piece: AtHand | None = None
     tested: MetalTest | None = None
+    offcut: Annotated[Literal["returned", "credited"], BeforeValidator(_offcut)] = "returned"
     from_gauge: GaugeRequest | None = None
     to_gauge: GaugeRequest | None = None
     home_scale: ScaleKey = "us"

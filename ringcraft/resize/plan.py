@@ -26,6 +26,7 @@ from ringcraft.resize.marks import mark_warnings
 from ringcraft.resize.methods import METHODS
 from ringcraft.resize.methods.base import Lead
 from ringcraft.resize.methods.take_out import pitch_mm
+from ringcraft.resize.risks import risks_of
 from ringcraft.resize.routing import CAME_IN, INSERT, RING, ResizeFacts, route_facts, start_pieces
 from ringcraft.resize.soldering import joints_for
 from ringcraft.resize.stones import StoneAdvice, stone_advice
@@ -83,6 +84,8 @@ class ResizePlan(WorkPlan):
     closes_mm: float
     before: Drawing
     override: str
+    risks: tuple[str, ...]
+    offcut: str
     fits: Choices | None = None
 
     @property
@@ -222,6 +225,8 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
         closes_mm=weighed.closes_mm,
         before=drawing.before(case, chosen),
         override=order.override_reason.strip() if never else "",
+        risks=risks_of(case, chosen, stones),
+        offcut=order.offcut,
         fits=_fits(case),
     )
 

@@ -1,5 +1,6 @@
 """Who may do what: a new endpoint costs a row here, and one that is missing fails."""
 
+import base64
 import json
 from datetime import date
 from typing import Any
@@ -7,13 +8,19 @@ from typing import Any
 import pytest
 from django.test import Client
 
+from ringcraft.resize.plan import read_resize
 from ringcraft.styles import read_ring  # noqa: F401  (the app's types must load before the schema is read)
+from ringcraft.works import RESIZE as RESIZE_WORK
 from tests.orders import order
+from tests.resizes import came_in, picture
 from tests.workshop.conftest import PASSWORD, Shop
 from workshop.api import api
 from workshop.customers.actions import FingerDetails, create_customer, measure_finger
 from workshop.gauges.actions import GaugeDetails, calibrate, create_gauge
+from workshop.jobs.actions import create_job
+from workshop.jobs.details import JobDetails
 from workshop.jobs.files import take_out
+from workshop.jobs.photos import add_photo
 from workshop.people.models import User
 
 GAUGE: dict[str, Any] = {
@@ -25,6 +32,8 @@ GAUGE: dict[str, Any] = {
     ],
 }
 CHART = [{"size": f"US {n}", "inside_diameter_mm": round(11.6332 + 0.8128 * n, 2)} for n in (5, 7, 9)]
+RESIZE = {"title": "to size", "order": came_in(), "version": 1}
+PHOTO = {"side": "before", "image": picture()}
 JOB = {"title": "band", "order": order(), "version": 1}
 # method, path, body, what the owner, a stranger of another workshop and nobody get
 TABLE: list[tuple[str, str, Any, int, int, int]] = [
@@ -51,6 +60,14 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("get", "/jobs/{job_id}/blank.svg", None, 200, 404, 401),
     ("get", "/jobs/{job_id}/blank.dxf", None, 200, 404, 401),
     ("get", "/jobs/{job_id}/ticket.pdf", None, 200, 404, 401),
+    ("post", "/plan/resize", came_in(), 200, 200, 401),
+    ("post", "/jobs/resize", RESIZE, 201, 201, 401),
+    ("put", "/jobs/{job_id}/resize", RESIZE, 200, 404, 401),
+    ("get", "/jobs/by-number/{number}", None, 200, 404, 401),
+    ("get", "/slips/{numbers}.pdf", None, 200, 404, 401),
+    ("post", "/jobs/{job_id}/photos", PHOTO, 201, 404, 401),
+    ("get", "/jobs/{job_id}/photos/{photo_id}", None, 200, 404, 401),
+    ("delete", "/jobs/{job_id}/photos/{photo_id}", None, 200, 404, 401),
     ("post", "/plan/compare", {"this": order(), "other": order("square")}, 200, 200, 401),
     ("post", "/plan/shorthand", {"text": "us 7, wishbone 75"}, 200, 200, 401),
     ("post", "/plan/gauge", GAUGE, 200, 200, 401),
@@ -86,9 +103,16 @@ def things(shop: Shop) -> dict[str, int]:
     gauge = create_gauge(shop.actor, GaugeDetails("secret band mandrel", "mandrel", "us"))
     calibrate(shop.actor, gauge, GAUGE["readings"])
     customer = create_customer(shop.actor, "secret band wearer")
+    resize = create_job(shop.actor, JobDetails("secret band to size"), read_resize(came_in()), RESIZE_WORK)
     details = FingerDetails("left", "7", date(2026, 5, 4), gauge)
     finger = measure_finger(shop.actor, customer, details, "us")
-    return {"gauge_id": gauge.pk, "customer_id": customer.pk, "finger_id": finger.pk}
+    return {
+        "gauge_id": gauge.pk,
+        "customer_id": customer.pk,
+        "finger_id": finger.pk,
+        "numbers": resize.pk,
+        "number": resize.number,
+    }
 
 
 def test_every_endpoint_has_its_row() -> None:
@@ -104,7 +128,10 @@ def test_who_gets_what(
 ) -> None:
     job = ours.job("secret band")
     part = path.split("/")[3] if path.count("/") > 2 else ""
-    address = path.format(job_id=job.pk, key=KEYS.get(part, ""), **things(ours))
+    photo = add_photo(ours.actor, job, "before", base64.b64decode(picture()))
+    mine = things(ours)
+    about = mine["numbers"] if path.endswith("/resize") else job.pk
+    address = path.format(job_id=about, key=KEYS.get(part, ""), photo_id=photo.pk, **mine)
     body = take_out(job) if sent == "FILE" else sent
     before = take_out(job)
     outsider = Shop(theirs.workshop, theirs.user, theirs.client)
@@ -124,7 +151,7 @@ def test_nothing_is_changed_without_the_csrf_token(ours: Shop, method: str, path
     strict = Client(enforce_csrf_checks=True)
     strict.force_login(ours.user, backend="django.contrib.auth.backends.ModelBackend")
     body = {"username": "ours", "password": PASSWORD} if path == "/session" else sent or {}
-    address = path.format(job_id=ours.job().pk, key="square-end", **things(ours))
+    address = path.format(job_id=ours.job().pk, key="square-end", photo_id=1, **things(ours))
     answer = getattr(strict, method)(f"/api{address}", json.dumps(body), content_type="application/json")
     assert answer.status_code == 403
 

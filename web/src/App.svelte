@@ -24,6 +24,7 @@
   import RingView from './views/ring/RingView.svelte'
   import SignIn from './views/sign-in/SignIn.svelte'
   import Welcome from './views/sign-in/Welcome.svelte'
+  import TicketView from './views/ticket/TicketView.svelte'
   import TrueSizeView from './views/true-size/TrueSizeView.svelte'
   import WaysView from './views/ways/WaysView.svelte'
 
@@ -77,6 +78,7 @@
     },
     { at: 'gauges', view: GaugesView, nav: 'Gauges', props: (catalogue) => ({ catalogue }) },
     { at: 'charts', view: ChartsView },
+    { at: 'ticket', one: true, view: TicketView, props: (_, number) => ({ number }) },
     { at: 'ways', view: WaysView, nav: 'Ways' },
     { at: 'true-size', view: TrueSizeView },
   ] as Route[]

@@ -2,7 +2,20 @@
 
 from __future__ import annotations
 
-from workshop.api import bench, catalogue, charts, customers, gauges, jobs, paper, plan, preferences, session, work
+from workshop.api import (
+    bench,
+    catalogue,
+    charts,
+    customers,
+    gauges,
+    jobs,
+    paper,
+    photos,
+    plan,
+    preferences,
+    session,
+    work,
+)
 from workshop.api.door import ReadJson
 from workshop.api.problems import BenchAPI, install
 from workshop.api.signed_in import signed_in
@@ -15,6 +28,8 @@ api.add_router("/catalogue", catalogue.router)
 api.add_router("/jobs", jobs.router)
 api.add_router("/jobs", work.router)
 api.add_router("/jobs", paper.router)
+api.add_router("/jobs", photos.router)
+api.add_router("/slips", paper.slips)
 api.add_router("/bench", bench.router)
 api.add_router("/gauges", gauges.router)
 api.add_router("/customers", customers.router)

@@ -24,9 +24,9 @@ from workshop.customers.models import Customer
 from workshop.jobs import actions, files
 from workshop.jobs.details import JobDetails, Place
 from workshop.jobs.measures import measures_now, values_of
-from workshop.jobs.models import Job, Measure, StepDone
-from workshop.jobs.plans import followed, planned_anew
-from workshop.jobs.progress import progress_of, steps_done
+from workshop.jobs.models import Job, JobPhoto, Measure, StepDone
+from workshop.jobs.plans import followed, kept_plan, planned_anew
+from workshop.jobs.progress import heats_of, progress_of, steps_done
 from workshop.jobs.search import find_jobs
 from workshop.people.preferences import preferences_of
 
@@ -87,11 +87,23 @@ class Figure(Schema):
     text: str
 
 
+class PhotoOut(Schema):
+    """A photograph of a job: which side of the work it shows, its size in pixels, when it was taken in."""
+
+    id: int
+    side: str
+    width: int
+    height: int
+    at: datetime
+    by: str
+
+
 class JobOut(Schema):
     """A job with its plan then, its plan now, and where it stands.
 
     ``fields`` are its order as the asker's shop would type it, by dotted paths. ``plan`` and ``now`` are null where
     the kept plan cannot be read: ``trouble`` says why, ``figures`` are the cut lengths that can still be told.
+    ``together`` are the open rings of the same customer that came in to be resized, this one first: one slip for all.
     ``older`` is what an older plan cannot answer; ``current`` whether it is today's.
     """
 
@@ -123,7 +135,10 @@ class JobOut(Schema):
     verdicts: list[Verdict]
     done: list[DoneOut]
     measures: list[MeasureOut]
+    photos: list[PhotoOut]
+    together: list[int]
     standing: JobProgress
+    heats: int
 
 
 class JobLine(Schema):
@@ -148,10 +163,11 @@ class JobLines(Schema):
 
 
 class ProgressOut(Schema):
-    """What a tick changes of a job: the steps done and where it stands."""
+    """What a tick changes of a job: the steps done, where it stands, the heats it has had."""
 
     done: list[DoneOut]
     standing: JobProgress
+    heats: int
 
 
 class ClosedIn(Schema):
@@ -192,9 +208,11 @@ def one_job(request: HttpRequest, job_id: int) -> Job:
     """One job of the asker's workshop with what belongs to it; raises DoesNotExist."""
     steps = Prefetch("steps_done", StepDone.objects.select_related("by"))
     measures = Prefetch("measures", Measure.objects.select_related("by"))
-    return jobs_of(request).prefetch_related(steps, measures).get(pk=job_id)
+    photos = Prefetch("photos", JobPhoto.objects.select_related("photo__by"))
+    return jobs_of(request).prefetch_related(steps, measures, photos).get(pk=job_id)
 
 
+MOST_ON_SLIP = 12
 PLAIN = (
     "id", "number", "ticket", "work", "title", "customer_name", "note", "due", "version", "engine",
     "closed_at", "place", "place_note", "place_until", "place_version",
@@ -216,8 +234,30 @@ def job_out(job: Job, units: str) -> dict[str, Any]:
             _measure(row, sum((one.key, one.route_key) == (row.key, row.route_key) for one in rows))
             for row in measures_now(job).values()
         ],
+        "photos": [_photo(row) for row in job.photos.all()],
+        "together": _together(job),
         "standing": progress_of(job),
+        "heats": _heats(job),
     }
+
+
+def _together(job: Job) -> list[int]:
+    if job.work != RESIZE.key:
+        return []
+    others = Job.objects.filter(workshop_id=job.workshop_id, work=job.work, closed_at__isnull=True).exclude(pk=job.pk)
+    if job.customer_id:
+        others = others.filter(customer_id=job.customer_id)
+    elif job.customer_name:
+        others = others.filter(customer_name=job.customer_name)
+    else:
+        return [job.pk]
+    return [job.pk, *others.order_by("number").values_list("pk", flat=True)[: MOST_ON_SLIP - 1]]
+
+
+def _photo(row: JobPhoto) -> dict[str, Any]:
+    photo = row.photo
+    return {"id": row.pk, "side": row.side, "width": photo.width, "height": photo.height, "at": photo.at,
+            "by": str(photo.by or "")}  # fmt: skip
 
 
 def answered(request: HttpRequest, job_id: int) -> dict[str, Any]:
@@ -228,7 +268,14 @@ def answered(request: HttpRequest, job_id: int) -> dict[str, Any]:
 def progress(request: HttpRequest, job_id: int) -> dict[str, Any]:
     """Where one job stands; raises DoesNotExist."""
     job = one_job(request, job_id)
-    return {"done": _done(job), "standing": progress_of(job)}
+    return {"done": _done(job), "standing": progress_of(job), "heats": _heats(job)}
+
+
+def _heats(job: Job) -> int:
+    try:
+        return heats_of(job, kept_plan(job).route)
+    except KeptPlanError:
+        return 0
 
 
 def _followed(job: Job) -> dict[str, Any]:
@@ -276,6 +323,12 @@ def list_jobs(request: HttpRequest, closed: bool = False, limit: int = MOST, off
 def search_jobs(request: HttpRequest, q: str, limit: int = 20, offset: int = 0) -> Any:
     """The jobs whose customer, name, number or ticket has these words, newest first, a page at a time."""
     return find_jobs(shop(request).pk, q, limit, offset)
+
+
+@router.get("/by-number/{int:number}", response=JobLine, operation_id="job_by_number")
+def job_by_number(request: HttpRequest, number: int) -> Job:
+    """The job of a number: where the code on its slip leads."""
+    return jobs_of(request).defer("plan", "order", "note").get(number=number)
 
 
 @router.post("", response={201: JobOut}, operation_id="create_job")

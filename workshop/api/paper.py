@@ -5,18 +5,22 @@ from __future__ import annotations
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
-from ringcraft.errors import BadRequest, UnreadableError
+from ringcraft.errors import BadRequest, OutOfRangeError, UnreadableError
+from ringcraft.resize.plan import ResizePlan
 from ringcraft.work.plan import WorkPlan
-from workshop.api.jobs import one_job
+from workshop.api.jobs import MOST_ON_SLIP, one_job
+from workshop.api.signed_in import shop
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job
 from workshop.jobs.plans import followed
 from workshop.paper.blank import blank_pdf
 from workshop.paper.dxf import blank_dxf
+from workshop.paper.slip import SlipRing, slip_pdf
 from workshop.paper.svg import blank_svg
 from workshop.paper.ticket import ticket_pdf
 
 router = Router()
+slips = Router()
 
 
 def _job_and_plan(request: HttpRequest, job_id: int) -> tuple[Job, WorkPlan]:
@@ -68,3 +72,21 @@ def ticket_as_pdf(request: HttpRequest, job_id: int) -> HttpResponse:
     """The ticket that goes with the ring."""
     job, plan = _job_and_plan(request, job_id)
     return _file(ticket_pdf(job, plan), "application/pdf", f"ticket-{job.number}.pdf")
+
+
+@slips.get("/{numbers}.pdf", operation_id="slip_pdf")
+def slip_as_pdf(request: HttpRequest, numbers: str) -> HttpResponse:
+    """One intake slip for several rings, by their job ids apart by commas: to be signed."""
+    ids = [part for part in numbers.split(",") if part.isascii() and part.isdecimal() and len(part) < 12]
+    if not ids or len(ids) != len(numbers.split(",")) or len(ids) > MOST_ON_SLIP:
+        raise BadRequest([OutOfRangeError("numbers", "That is no list of jobs.", f"One to {MOST_ON_SLIP} of them.")])
+    rings = [_on_slip(request, int(one)) for one in dict.fromkeys(ids)]
+    return _file(slip_pdf(shop(request).name, rings), "application/pdf", f"slip-{rings[0].job.number}.pdf")
+
+
+def _on_slip(request: HttpRequest, job_id: int) -> SlipRing:
+    job, plan = _job_and_plan(request, job_id)
+    if not isinstance(plan, ResizePlan):
+        said = f"Job {job.number} is a ring to make: it has a ticket, and no slip."
+        raise BadRequest([UnreadableError("numbers", said, "Choose rings that came in.")])
+    return SlipRing(job, plan, request.build_absolute_uri(f"/ticket/{job.number}"))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from collections.abc import Container
 from datetime import datetime
 from typing import Any
 
@@ -163,7 +164,9 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, problem: ValidationError) -> HttpResponse:
-        errors = [craft_error({**error, "loc": _loc(error["loc"])}, STYLES) for error in problem.errors]
+        # the union of styles names its tag in a path; a resize has none, and one of its fields is called like a style
+        tags: Container[str] = () if request.path.endswith("/resize") else STYLES
+        errors = [craft_error({**error, "loc": _loc(error["loc"])}, tags) for error in problem.errors]
         return answer(request, 422, problem_body(422, errors))
 
     @api.exception_handler(Stale)

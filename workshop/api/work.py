@@ -22,10 +22,14 @@ router = Router(by_alias=True)  # a deed of a step has a field called "with"
 
 
 class StepIn(Schema):
-    """Whether a step is done; ``again`` for one that is done once more, ``minutes`` of hands if they were taken."""
+    """Whether a step is done; ``again`` for one that is done once more, ``minutes`` of hands if they were taken.
+
+    ``once_more`` says of a heat that it has to be made once more: the step and its pickling are open again.
+    """
 
     done: bool
     again: bool | None = None
+    once_more: bool | None = None
     minutes: float | None = None
 
 
@@ -61,6 +65,9 @@ class Events(Schema):
 def tick_step(request: HttpRequest, job_id: int, key: str, body: StepIn) -> dict[str, Any]:
     """Say that a step is done, done again, or not done after all; answers what that changes."""
     job = one_job(request, job_id)
+    if body.once_more:
+        actions.once_more(actor(request), job, key)
+        return progress(request, job_id)
     actions.tick_step(
         actor(request), job, key, body.done, done_at(request), again=bool(body.again), minutes=body.minutes
     )

@@ -32,7 +32,7 @@ from workshop.jobs.details import (
 from workshop.jobs.measures import measures_now, put_aside, values_of
 from workshop.jobs.models import Job, PastPlan, StepDone
 from workshop.jobs.plans import followed, keep_plan, kept_plan, plan_order, planned_anew, work_of
-from workshop.jobs.progress import place_on_bench
+from workshop.jobs.progress import heat_steps, heats_of, place_on_bench, steps_done
 from workshop.people.models import Workshop
 
 MOST_MINUTES = 6000
@@ -166,7 +166,7 @@ def tick_step(
     if key not in {step.key for step in seen.plan.route}:
         raise BadRequest([UnknownNameError("key", f"“{key[:60]}” is not a step of this job.", "")])
     times = list(StepDone.objects.filter(job=row, route_key=row.route_key, key=key).order_by("nth"))
-    stands = [time for time in times if time.taken_back_at is None]
+    stands = [time for time in times if time.taken_back_at is None and time.once_more_at is None]
     if done and (again or not stands):
         StepDone.objects.create(
             job=row,
@@ -188,6 +188,32 @@ def tick_step(
     title = next(step.title for step in (*seen.now.route, *seen.plan.route) if step.key == key)
     said = {"step": key, "title": title, "at": at.isoformat()}
     record(actor, row, "ticked" if done else "unticked", after=said)
+
+
+@transaction.atomic
+def once_more(actor: Actor, job: Job, key: str) -> None:
+    """Say that a heat has to be made once more: its step and the pickling after it are open again, and it counts.
+
+    Raises BadRequest for a step that is no heat, or was not done.
+    """
+    row = locked(actor, job.pk)
+    try:
+        route = kept_plan(row).route
+    except KeptPlanError as problem:
+        raise BadRequest([problem.at("key")]) from None
+    group = heat_steps(route, key)
+    done = steps_done(row)
+    if not group or key not in done:
+        said = "Only a heat that was made can be made once more."
+        raise BadRequest([UnknownNameError("key", said, "Such as the soldering, once it is done.")])
+    now = timezone.now()
+    for one in group:
+        if one in done:
+            done[one].once_more_at = now
+            done[one].save(update_fields=["once_more_at"])
+    _stand_anew(row)
+    title = next(step.title for step in route if step.key == key)
+    record(actor, row, "once-more", after={"step": key, "title": title, "heats": heats_of(row, route)})
 
 
 def _stand_anew(job: Job) -> None:

@@ -12,6 +12,7 @@ from django.db import models
 from workshop.customers.models import Customer
 from workshop.gauges.models import Calibration, Gauge
 from workshop.people.models import Workshop
+from workshop.photos.models import Photo
 
 
 @dataclass(frozen=True)
@@ -123,6 +124,20 @@ class Job(OnTheBench):
         return f"{self.customer_name}, {self.title}" if self.customer_name else self.title
 
 
+class JobPhoto(models.Model):
+    """A photograph of a job: of the ring as it came in, or as it went back."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
+    photo = models.OneToOneField(Photo, on_delete=models.PROTECT, related_name="+")
+    side = models.CharField(max_length=10)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"{self.job_id} {self.side}"
+
+
 class PastPlan(models.Model):
     """An order and its plan as they stood before another took their place. Rows are only ever added."""
 
@@ -144,7 +159,8 @@ class PastPlan(models.Model):
 class StepDone(models.Model):
     """A step of a route that was done, for the nth time: by whom, when, in how many minutes.
 
-    One that was not done after all is taken back and stays as a row; the wait after a step runs from ``at``.
+    One that was not done after all is taken back and stays as a row; the wait after a step runs from ``at``. One that
+    has to be done once more was done all the same: it counts as a heat, and the step is open again.
     """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="steps_done")
@@ -154,6 +170,7 @@ class StepDone(models.Model):
     at = models.DateTimeField()
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
     minutes = models.DecimalField(max_digits=6, decimal_places=1, null=True)
+    once_more_at = models.DateTimeField(null=True)
     taken_back_at = models.DateTimeField(null=True)
     taken_back_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Sequence
 from dataclasses import fields
 from datetime import datetime
 
 from ringcraft.routes.day import OpenJob
 from ringcraft.routes.progress import JobProgress, progress
+from ringcraft.routes.steps import Step
 from ringcraft.work.kept import KeptPlanError
 from workshop.jobs.models import Job, OnTheBench, StepDone
 from workshop.jobs.plans import kept_plan
@@ -18,9 +21,36 @@ STANDS = [field.name for field in fields(JobProgress)]
 
 
 def steps_done(job: Job) -> dict[str, StepDone]:
-    """The last time of each step of the job's own route; what was taken back or done on another is not in."""
-    rows = [row for row in job.steps_done.all() if row.route_key == job.route_key and row.taken_back_at is None]
-    return {row.key: row for row in sorted(rows, key=lambda row: row.nth)}
+    """The last time of each step of the job's own route; what was taken back, has to be done once more, or was done
+    on another route is not in.
+    """
+    last = {row.key: row for row in sorted(times_done(job), key=lambda row: row.nth)}
+    return {key: row for key, row in last.items() if row.once_more_at is None}
+
+
+def is_heat(step: Step) -> bool:
+    """Whether a step is a heat with solder."""
+    return step.torch and step.station == "join"
+
+
+def heat_steps(route: Sequence[Step], key: str) -> list[str]:
+    """The steps that are done once more with a heat: itself, and the pickling that follows it; empty for no heat."""
+    at = next((place for place, step in enumerate(route) if step.key == key and is_heat(step)), None)
+    if at is None:
+        return []
+    after = itertools.takewhile(lambda step: step.station == "pickle", route[at + 1 :])
+    return [key, *(step.key for step in after)]
+
+
+def heats_of(job: Job, route: Sequence[Step]) -> int:
+    """How many heats with solder the job has had."""
+    heats = {step.key for step in route if is_heat(step)}
+    return sum(row.key in heats for row in times_done(job))
+
+
+def times_done(job: Job) -> list[StepDone]:
+    """Every time that a step of the job's own route was done; what was taken back is not in."""
+    return [row for row in job.steps_done.all() if row.route_key == job.route_key and row.taken_back_at is None]
 
 
 def done_times(job: Job) -> dict[str, datetime]:

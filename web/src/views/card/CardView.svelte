@@ -10,6 +10,7 @@
   import { Card } from './card.svelte'
   import History from './History.svelte'
   import Older from './Older.svelte'
+  import Photos from './Photos.svelte'
   import Place from './Place.svelte'
   import RouteList from './RouteList.svelte'
   import StepView from './StepView.svelte'
@@ -66,6 +67,14 @@
       {/if}
       {#if job.plan}
         <a class="quiet" href={`/api/jobs/${job.id}/ticket.pdf`} target="_blank">ticket</a>
+        {#if job.work === 'resize'}
+          <a class="quiet" href={`/api/slips/${job.id}.pdf`} target="_blank">slip</a>
+          {#if job.together.length > 1}
+            <a class="quiet" href={`/api/slips/${job.together.join(',')}.pdf`} target="_blank"
+              >one slip for all {job.together.length}</a
+            >
+          {/if}
+        {/if}
       {/if}
       <a class="quiet" href={`/api/jobs/${job.id}/file`} target="_blank">job file</a>
       <button
@@ -97,6 +106,7 @@
       {/key}
     </div>
   {/if}
+  {#if job.work === 'resize' || job.photos.length}<Photos {card} {job} />{/if}
 {:else}
   <Mistakes mistakes={card.mistakes} />
 {/if}

@@ -10,6 +10,8 @@
   import ZeroAsk from '$lib/parts/ZeroAsk.svelte'
   import { clock as hour, countdown, minutes, nth } from '$lib/text'
   import type { Card } from './card.svelte'
+  import BeforeAfter from '../resize/BeforeAfter.svelte'
+  import Closing from './Closing.svelte'
   import MeasureField from './MeasureField.svelte'
 
   interface Props {
@@ -27,6 +29,10 @@
   let fields: HTMLElement | undefined = $state()
 
   const blank = $derived(now.blanks.find((one) => one.name === step.blank) ?? now.blanks[0])
+  const heat = $derived(step.torch && step.station === 'join')
+  const shown = $derived(
+    now.work === 'resize' && ['measure', 'cut', 'form', 'join'].includes(step.station),
+  )
   const drawn = $derived(step.station === 'cut' && step.figure !== '')
   const waits = $derived(
     job.standing.next_key === step.key && job.standing.ready_at
@@ -122,17 +128,25 @@
         >Done{last ? '' : ', next'}</button
       >
     {/if}
-    {#if last && doneAt && !job.closed_at}
-      <button type="button" class="act text-[21px]" onclick={() => card.close(true)}
-        >Take it off the bench</button
-      >
-    {:else if job.closed_at}
-      <button type="button" class="quiet" onclick={() => card.close(false)}
-        >put it back on the bench</button
+    {#if doneAt && heat}
+      <button type="button" class="quiet" onclick={() => void card.onceMore()}
+        >this heat once more: flux, solder, pickle</button
       >
     {/if}
   </p>
+  <Closing {card} {job} last={last && doneAt !== ''} />
+  {#if heat && job.heats}
+    <p class={['mt-3 text-[19px]', job.heats > 1 && 'text-flame-text']} data-testid="heats">
+      {job.heats === 1 ? 'One heat so far.' : `${job.heats} heats so far.`}
+      {#if job.heats > 1}
+        After the second a lower grade, or anti-flux on the old seams, is wiser.
+      {/if}
+    </p>
+  {/if}
 
+  {#if shown && now.work === 'resize'}
+    <div class="mt-6"><BeforeAfter plan={now} stale={false} width={520} height={230} /></div>
+  {/if}
   {#if drawn && blank}
     <div class="mt-6">
       <Strip {blank} family={now.metal.family} named={now.blanks.length > 1} bind:lit />

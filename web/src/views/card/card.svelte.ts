@@ -69,6 +69,22 @@ export class Card {
     return answer
   }
 
+  /** This heat has to be made once more: it and its pickling are open again, and it counts. */
+  async onceMore() {
+    const step = this.step
+    if (!step || !this.job) return
+    const name = this.job.customer_name || this.job.title
+    this.#progress(
+      await outbox.send<Schemas['ProgressOut']>({
+        where: `/job/${this.jobId}`,
+        method: 'PUT',
+        path: `/api/jobs/${this.jobId}/steps/${step.key}`,
+        body: { done: false, once_more: true },
+        says: `${name}: “${step.title}” once more`,
+      }),
+    )
+  }
+
   async tick(isDone: boolean, again = false) {
     const step = this.step
     if (!step || !this.job) return
@@ -85,15 +101,19 @@ export class Card {
     if (this.step?.key === step.key) this.go(1) // unless another step is looked at by now
   }
 
-  async close(closed: boolean) {
-    if (!this.job) return
+  /** Take it off the bench or put it back; answers what stands against it, at its field. */
+  async close(closed: boolean, without = ''): Promise<Mistake[]> {
+    if (!this.job) return []
     const answer = await this.send({
       method: 'PUT',
       path: `/api/jobs/${this.jobId}/closed`,
-      body: { closed },
+      body: { closed, without },
       says: `${this.job.customer_name || this.job.title} ${closed ? 'off the bench' : 'on the bench again'}`,
     })
     if (!answer.problem && closed) router.go('/')
+    const own = answer.problem?.errors.filter((one) => one.field === 'without') ?? []
+    if (own.length) this.mistakes = []
+    return own
   }
 
   go(by: number) {

@@ -72,6 +72,11 @@ export function told(line: Line, route: StepNamed[], catalogue: Catalogue, now: 
     const until = after.until ? `until ${dayWords(value(after.until))}` : ''
     return [place, after.note ? value(after.note) : '', until].filter(Boolean).join(', ')
   }
+  if (what === 'photographed') return `a photograph, ${value(after.side)}`
+  if (what === 'photograph-removed') return `a photograph taken away, ${value(after.side)}`
+  if (what === 'once-more')
+    return `once more: ${stepOf(after, route)}; ${value(after.heats)} heats so far`
+  if (what === 'closed' && after.without) return `off the bench, ${value(after.without)}`
   if (what === 'changed') return changes(before, after, catalogue)
   return PLAIN[what] ?? what
 }

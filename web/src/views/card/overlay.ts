@@ -16,7 +16,7 @@ export function doneTimes(
   const start = `/api/jobs/${jobId}/steps/`
   const times = new Map(done.map((step) => [step.key, step.at]))
   for (const { path, body, at } of onTheirWay) {
-    if (!path.startsWith(start)) continue
+    if (!path.startsWith(start) || (body as { once_more?: boolean }).once_more) continue
     const key = path.slice(start.length)
     if ((body as { done: boolean }).done) times.set(key, new Date(at).toISOString())
     else times.delete(key)

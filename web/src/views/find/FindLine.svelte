@@ -22,7 +22,8 @@
 
   onMount(() => field?.focus())
   $effect(() => {
-    const q = words.trim()
+    // a code that was scanned is the address of its job
+    const q = words.trim().replace(/^.*\/ticket\/(\d+)$/, '#$1')
     if (!q) {
       live.stop()
       found.clear()

@@ -96,6 +96,16 @@
     ]}
     {mistakes}
   />.
+  {#if key === 'take-out' || key === 'reshank'}What comes out is <Choose
+      bind:value={() => f.offcut || 'returned', (v) => (words.fields.offcut = v)}
+      label="What comes out"
+      field="offcut"
+      choices={[
+        { key: 'returned', title: 'handed back' },
+        { key: 'credited', title: 'credited to them' },
+      ]}
+      {mistakes}
+    />.{/if}
   {#if unknown}Its mark reads <Word
       bind:value={() => f['tested.mark'] ?? '', (v) => (words.fields['tested.mark'] = v)}
       label="Its mark"

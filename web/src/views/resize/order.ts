@@ -39,6 +39,7 @@ export function first(ways: Schemas['Preferences']): Words {
     'tested.mark': '',
     'tested.magnet': '',
     'tested.touch': '',
+    offcut: 'returned',
   })
 }
 
@@ -113,7 +114,8 @@ export function toOrder(words: Words, around: Around): ResizeOrder {
   for (const name of ['thickness_mm', ...needs.filter((one) => one === 'width_mm')])
     setPath(order, `shank.${name}`, said(`shank.${name}`))
   if (needs.includes('side_mm')) put('shank.side_mm')
-  for (const path of ['shank.thinnest_mm', 'head.span_mm', 'method', 'override_reason']) put(path)
+  for (const path of ['shank.thinnest_mm', 'head.span_mm', 'method', 'override_reason', 'offcut'])
+    put(path)
   for (const name of ['blade', 'saw_passes', 'seam_passes', 'faces_mm']) put(`join.${name}`)
   order.stones = stones(fields).map((i) => stone(fields, i))
   order.features = features(fields).map((i) => fields[`features.${i}`])
@@ -215,6 +217,7 @@ const ORDER: Fields = {
   'tested.mark': 'mark',
   'tested.magnet': 'magnet',
   'tested.touch': 'touch',
+  offcut: 'what is taken out',
 }
 
 /** The labels of everything on this sheet, those of its lists by their place. */

@@ -1,0 +1,42 @@
+"""The photographs of a job: as it came in, and as it went back."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError
+from workshop.core.history import Actor, record
+from workshop.jobs.models import Job, JobPhoto
+from workshop.photos.actions import keep_photo
+
+SIDES = ("before", "after")
+MOST_PHOTOS = 24
+
+
+@transaction.atomic
+def add_photo(actor: Actor, job: Job, side: str, data: bytes) -> JobPhoto:
+    """Keep a photograph of a job; raises BadRequest at its field."""
+    if side not in SIDES:
+        raise BadRequest([UnknownNameError("side", "It shows the ring before or after.", "before or after.")])
+    row = Job.objects.select_for_update().get(pk=job.pk, workshop_id=actor.workshop_id)
+    if row.photos.count() >= MOST_PHOTOS:
+        raise BadRequest([OutOfRangeError("image", "More photographs than a job needs.", "Take one away.")])
+    try:
+        photo = keep_photo(actor, data)
+    except CraftError as problem:
+        raise BadRequest([problem]) from None
+    kept = JobPhoto.objects.create(job=row, photo=photo, side=side)
+    record(actor, row, "photographed", after={"photo": kept.pk, "side": side})
+    return kept
+
+
+@transaction.atomic
+def remove_photo(actor: Actor, job: Job, photo_id: int) -> None:
+    """Take a photograph away, file and all; raises DoesNotExist."""
+    row = Job.objects.select_for_update().get(pk=job.pk, workshop_id=actor.workshop_id)
+    kept = JobPhoto.objects.select_related("photo").get(pk=photo_id, job=row)
+    photo, side = kept.photo, kept.side
+    kept.delete()
+    photo.file.delete(save=False)
+    photo.delete()
+    record(actor, row, "photograph-removed", after={"photo": photo_id, "side": side})

@@ -1,0 +1,1 @@
+"""Photographs of a workshop: read, made harmless, kept through Django's storage."""
