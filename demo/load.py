@@ -68,7 +68,7 @@ def _customer(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datet
 
 
 def _job(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datetime) -> None:
-    from ringcraft.styles import read_ring
+    from ringcraft.works import WORKS
     from workshop.core.history import Actor
     from workshop.customers.models import Customer
     from workshop.gauges.models import as_request
@@ -80,12 +80,15 @@ def _job(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datetime) 
     hour = now.replace(minute=0)
     due = hour + timedelta(hours=row["due_hours"]) if "due_hours" in row else None
     gauge = gauges.get(row.get("gauge", ""))
-    order = read_ring({"style": "plain-band", **row["order"], "gauge": as_request(gauge) if gauge else None})
+    work = WORKS[row.get("work", "make")]
+    on = as_request(gauge) if gauge else None
+    more = {"from_gauge": on, "to_gauge": on} if row.get("work") == "resize" else {"style": "plain-band", "gauge": on}
+    order = work.read({**more, **row["order"]})
     customer = Customer.objects.filter(workshop=shop, name=row["customer_name"]).first()
     details = JobDetails(
         row["title"], row["customer_name"], row.get("note", ""), due, customer, row.get("ticket", "")
     )
-    job = create_job(actor, details, order)
+    job = create_job(actor, details, order, work)
     keys = [step["key"] for step in job.plan["route"]]
     if "done_to" in row:
         done = keys[: keys.index(row["done_to"]) + 1]

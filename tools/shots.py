@@ -90,6 +90,15 @@ def _heading(page: Page) -> None:
     page.get_by_role("heading", level=1).wait_for()
 
 
+def _resized(page: Page) -> None:
+    page.get_by_label("What can be done").wait_for()
+
+
+def _joint(page: Page) -> None:
+    page.locator("[data-step=mark-out]").click()
+    page.get_by_test_id("figure-drawing").first.wait_for()
+
+
 def _chart(page: Page) -> None:
     page.get_by_label("Paste it").fill("US 4; 14,88; 46,8\nUS 5; 15,69; 49,3\nUS 9; 18,95; 58,1\nUS 11; 20,57; 64,6")
     page.get_by_test_id("chart-says").wait_for()
@@ -98,12 +107,12 @@ def _chart(page: Page) -> None:
 #: name, address, theme, and what to wait for or do first
 VIEWS: list[tuple[str, str, str, Callable[[Page], None]]] = [
     ("bench", "/", "paper", _bench),
-    ("bench-dim", "/", "dim", _bench),
     ("ring", "/ring", "paper", _ring),
     ("ring-wishbone", "/ring", "paper", _style("wishbone")),
     ("ring-signet", "/ring", "paper", _style("hollow-signet")),
-    ("ring-stamped", "/ring", "paper", _style("stamped")),
     ("ring-shorthand", "/ring", "paper", _shorthand),
+    ("resize", "/resize/15", "paper", _resized),
+    ("card-resize", "/job/15", "paper", _joint),
     ("find", "/", "paper", _find),
     ("theirs", "/ring/2", "paper", _theirs),
     ("card", "/job/5", "paper", _card),

@@ -17,6 +17,11 @@ SHEETS: dict[str, tuple[str, dict[str, str]]] = {
     "shorthand": ("/ring", {"Note": "the line above it"}),
     "order of a job": ("/ring/3", {"Thickness": "1.75", "Note": "engrave it"}),
     "measure on the card": ("/job/7", {"thickness as measured": "0.93"}),
+    "new resize": (
+        "/resize",
+        {"Present size": "7 1/2", "Wanted size": "6", "Thickness": "1.4", "Customer": "Half Said"},
+    ),
+    "order of a resize": ("/resize/15", {"Wanted size": "6 3/8", "Note": "engraved too"}),
     "where it is": ("/job/2", {"Note on the place": "with two stones"}),
     "new customer": ("/customers", {"Name of the customer": "Half Typed"}),
     "customer": ("/customers/1", {"Note": "allergic to nickel", "Which finger": "right thumb", "Size": "9 1/4"}),

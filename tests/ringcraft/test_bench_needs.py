@@ -52,7 +52,7 @@ REFUSED: list[tuple[dict[str, Any], str, dict[str, Any], str]] = [
     (ROUND, "open", {"takes_mm": 61.0, "term": "kerf"}, "leaves the ring"),
     (ROUND, "remove", {"mm": 3.0, "part": "offcut"}, "comes out of it"),
     ({"shape": "open"}, "remove", {"mm": 60.0, "part": "offcut"}, "leaves the ring"),
-    ({"shape": "open"}, "remove", {"mm": 0.0, "part": "offcut"}, "longer than nothing"),
+    ({"shape": "open"}, "remove", {"mm": 0.0, "part": "offcut"}, "leaves the ring"),
     ({"shape": "closed", "clean": False}, "plate", {}, "finished and clean"),
     ({"bound": "steel binding wire"}, "anneal", {}, "nothing bound"),
     ({"shape": "closed"}, "close", {}, "was open"),

@@ -48,7 +48,7 @@ def test_it_is_saved_again_by_its_own_door_only(ours: Shop) -> None:
     stale = ours.send("put", f"/jobs/{job['id']}/resize", body)
     assert stale.status_code == 409
     wrong = ours.send("put", f"/jobs/{job['id']}", {"title": "x", "order": order(), "version": 2})
-    assert (wrong.status_code, wrong.json()["errors"][0]["field"]) == (422, "order")
+    assert (wrong.status_code, wrong.json()["errors"][0]["field"]) == (422, "work")
     band = ours.job()
     wrong = ours.send("put", f"/jobs/{band.pk}/resize", {**body, "version": 1})
     assert wrong.status_code == 422

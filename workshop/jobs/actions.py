@@ -83,7 +83,7 @@ def edit_job(
     details = checked(details)
     job = locked(actor, job_id)
     if job.work != work.key:
-        raise BadRequest([UnknownNameError("order", f"This job is not {work.title}.", "Open it from its card.")])
+        raise BadRequest([UnknownNameError("work", f"This job is not {work.title}.", "Open it from its card.")])
     before, after = of_job(job), of_details(details, to_json(order))
     refuse_stale(job, version, after, before, job.version, ORDER_SAVES)
     changed = [name for name in after if after[name] != before[name]]

@@ -99,7 +99,7 @@
         steps={card.steps}
         done={card.done}
         at={step.key}
-        onpick={(key) => (card.at = key)}
+        onpick={(key) => card.show(key)}
       />
       {#key step.key}
         <StepView {card} {job} now={job.now} {step} />

@@ -117,8 +117,16 @@ export class Card {
   }
 
   go(by: number) {
-    this.at =
-      this.steps[Math.max(0, Math.min(this.steps.length - 1, this.index + by))]?.key ?? this.at
+    this.show(
+      this.steps[Math.max(0, Math.min(this.steps.length - 1, this.index + by))]?.key ?? this.at,
+    )
+  }
+
+  /** Look at a step. A field that is left by it is left first, so that what was typed there is kept. */
+  show(key: string) {
+    const field = document.activeElement
+    if (field instanceof HTMLInputElement) field.blur()
+    this.at = key
   }
 
   /** What waited has arrived: read the job anew. */
