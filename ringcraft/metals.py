@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -111,6 +111,7 @@ class Solder:
     melts_c: float | None
     flows_c: float | None
     source: str
+    form: str = "chips"
 
     def stays_below(self, earlier: Solder) -> bool:
         """Whether it can be flowed beside a seam of ``earlier``: a lower grade, or that one melts above its flow."""
@@ -196,5 +197,10 @@ SOLDERS: dict[str, Solder] = {solder.key: solder for solder in _solders()}
 BLADES: dict[str, float] = {row["key"]: row["kerf_mm"] for row in rows("blades")}
 
 MetalKey = name_of("metal", METALS, {metal.title: key for key, metal in METALS.items()})
+#: Solders by key: ours, with the shop's own laid over them.
+SolderBook = Mapping[str, Solder]
+FORMS = {"chips": "chips", "sheet": "sheet", "wire": "wire", "paste": "paste"}
+SolderKey = name_of("solder", {key: one for key, one in SOLDERS.items() if key != UNKNOWN_SOLDER})
+FormKey = name_of("form of solder", FORMS)
 RingMetalKey = name_of("metal", ALL_METALS, {metal.title: key for key, metal in ALL_METALS.items()})
 BladeKey = name_of("saw blade", BLADES)

@@ -5,9 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from ringcraft.errors import CraftError, ImpossibleSectionError
-from ringcraft.metals import ALL_METALS, Metal
+from ringcraft.metals import ALL_METALS, Metal, SolderBook
+from ringcraft.planning.joints import solder_book
 from ringcraft.planning.request import Join, RingRequest, Used, settle
 from ringcraft.planning.rules import thickness_term
 from ringcraft.planning.target_size import TargetSize, target_size
@@ -34,6 +36,11 @@ class RingContext:
     def is_wide(self) -> bool:
         """Whether the band counts as wide, by the shop's own ways."""
         return self.section.width_mm >= self.order.wide_quarter_from_mm
+
+    @cached_property
+    def book(self) -> SolderBook:
+        """The solders there are: ours, with the shop's own over them."""
+        return solder_book(self.order.solders)
 
     def length(self, mm: float) -> Length:
         """A length [mm] as this order's shop writes it in a sentence."""

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from ringcraft.metals import SOLDERS, Metal, Solder
+from ringcraft.errors import OutOfRangeError
+from ringcraft.metals import SOLDERS, Metal, Solder, SolderBook
+from ringcraft.planning.request import OwnSolder
 from ringcraft.units import capital
 
 CHIP_SPACING_MM = 3.0  # one chip of solder for every 3 mm of joint; common practice
@@ -33,14 +35,15 @@ class Joint:
     chips: int
     guarded: bool
     says: str
+    form: str = "chips"
 
 
-def ladder(metal: Metal, rounds: int) -> tuple[Solder, ...]:
+def ladder(metal: Metal, rounds: int, book: SolderBook = SOLDERS) -> tuple[Solder, ...]:
     """The solders for so many heats, each flowing below the one before; the first is the metal's own."""
-    own = SOLDERS[metal.solder]
+    own = book[metal.solder]
     if rounds <= 1:
         return (own,)
-    grades = [solder for solder in SOLDERS.values() if solder.series == own.series]
+    grades = [solder for solder in book.values() if solder.series == own.series]
     grades = grades[own.rank if metal.of_family.ladder_from == "own" else 0 :]
     return tuple(grades[min(i, len(grades) - 1)] for i in range(rounds))
 
@@ -66,12 +69,16 @@ class Seam:
         return max(1, holds, self.lines * math.ceil(self.length_mm / CHIP_SPACING_MM - 1e-9))
 
 
-def joints_of(metal: Metal, seams: Sequence[Seam]) -> tuple[Joint, ...]:
-    """The joints of a ring in their order, each with its solder."""
+def joints_of(metal: Metal, seams: Sequence[Seam], book: SolderBook = SOLDERS) -> tuple[Joint, ...]:
+    """The joints of a ring in their order, each with its solder; a shop's own stand in ``book`` over ours.
+
+    Raises OutOfRangeError for one of the shop's own that flows where this metal melts.
+    """
     out: list[Joint] = []
-    grades = ladder(metal, max((seam.round for seam in seams), default=0))
+    grades = ladder(metal, max((seam.round for seam in seams), default=0), book)
     for seam in seams:
         solder = grades[seam.round - 1]
+        _check_flow(metal, solder)
         before = next((joint for joint in reversed(out) if joint.round < seam.round), None)
         same = before is not None and before.solder == solder.key
         says = _says(metal, solder, before)
@@ -88,9 +95,34 @@ def joints_of(metal: Metal, seams: Sequence[Seam]) -> tuple[Joint, ...]:
                 seam.chips,
                 same,
                 says,
+                solder.form,
             )
         )
     return tuple(out)
+
+
+def _check_flow(metal: Metal, solder: Solder) -> None:
+    if solder.flows_c is not None and solder.flows_c >= metal.solidus_c:
+        said = f"{capital(solder.title)} flows at {solder.flows_c:.0f}, and {metal.title} begins to melt at "
+        raise OutOfRangeError("solders", f"{said}{metal.solidus_c:.0f} °C.", "It is for another metal.")
+
+
+def solder_book(own: Sequence[OwnSolder]) -> SolderBook:
+    """Our solders with a shop's own over them: the maker's figures go before ours. The first of a grade holds."""
+    book = dict(SOLDERS)
+    for one in reversed(own):
+        ours = SOLDERS[one.grade]
+        title = f"{ours.title} ({one.title})" if one.title else ours.title
+        melts, flows = (ours.melts_c, ours.flows_c) if one.flows_c is None else (one.melts_c, one.flows_c)
+        book[one.grade] = replace(
+            ours,
+            title=title,
+            melts_c=melts,
+            flows_c=flows,
+            form=one.form,
+            source="the maker's sheet, as the shop has it",
+        )
+    return book
 
 
 def _says(metal: Metal, solder: Solder, before: Joint | None) -> str:

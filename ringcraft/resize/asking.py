@@ -11,6 +11,7 @@ from ringcraft.errors import UnknownNameError, UnreadableError
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, RingMetalKey
+from ringcraft.planning.request import OwnSolders
 from ringcraft.schema import Count, Mm, PositiveMm, SizeText, UnitKey, name_of, request
 from ringcraft.sections import ProfileKey
 from ringcraft.tables import rows
@@ -151,6 +152,7 @@ class MetalTest:
 class ResizeRequest:
     """A ring to be resized: its size now, the size wanted, what it is made of and what is in it.
 
+    ``from_mm`` is its inside diameter as it was read at the bench, trued: it goes before what was said before.
     ``from_sides`` are its two readings, from either side of the mandrel; ``daylight`` that light showed under it.
     ``method`` chooses one, else the best; a ``never`` wants ``override_reason``. ``offcut`` is whose metal is that is
     taken out: handed back, or credited by the shop.
@@ -174,8 +176,10 @@ class ResizeRequest:
     piece: AtHand | None = None
     tested: MetalTest | None = None
     offcut: Annotated[Literal["returned", "credited"], BeforeValidator(_offcut)] = "returned"
+    from_mm: PositiveMm | None = None
     from_gauge: GaugeRequest | None = None
     to_gauge: GaugeRequest | None = None
+    solders: OwnSolders = ()
     home_scale: ScaleKey = "us"
     units: UnitKey = "mm"
     half_size: HalfSizeKey = "stretch"

@@ -139,7 +139,8 @@ class Case:
 
     def now_named(self, mm: float) -> str:
         """An inside diameter [mm] on the scale its present size was read on."""
-        return self.present.named(mm)
+        said = self.order.from_mm is None and self.order.from_sides is None
+        return self.present.named(mm) if said else self.present.told(mm)
 
 
 NOT_PLAIN = {"eternity", "tension-set", "hollow", "inlay", "pattern-all-round", "two-tone"}
@@ -196,6 +197,7 @@ def _as_ring(order: ResizeRequest, shank: Stock, size: str, gauge: object) -> Ri
         home_scale=order.home_scale,
         gauge=gauge,  # type: ignore[arg-type]
         units=order.units,
+        solders=order.solders,
     )
 
 
@@ -205,6 +207,8 @@ def _present(order: ResizeRequest, now: RingRequest, section: Section) -> tuple[
         present = target_size(now, section)
     except CraftError as problem:
         raise _placed(problem, "from") from None
+    if order.from_mm is not None:
+        return replace(present, inside_mm=order.from_mm), order.from_mm, 0.0
     if order.from_sides is None:
         return present, present.inside_mm, 0.0
     sides = []

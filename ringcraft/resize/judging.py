@@ -74,7 +74,7 @@ def as_measured(order: ResizeRequest, measured: Mapping[str, float]) -> ResizeRe
     """The same order with what was read at the bench in place of what was said at the counter."""
     held = _believed(order, measured)
     if "size-now" in held:
-        order = replace(order, from_=f"{held['size-now']:.4f} mm ID", from_sides=None, daylight=False)
+        order = replace(order, from_mm=held["size-now"], from_sides=None, daylight=False)
     if "thinnest" in held:
         order = replace(order, shank=replace(order.shank, thinnest_mm=held["thinnest"]))
     return order

@@ -207,7 +207,7 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
         ring=drawing.after(case, chosen),
         across=None,
         start=start,
-        route=route(chosen.method.route, facts, start, titles, CAME_IN),
+        route=route(chosen.method.route, facts, start, titles, CAME_IN, context.book),
         engine=__version__,
         method=chosen.method.key,
         lead=weighed.lead,

@@ -39,13 +39,13 @@ def _joints(case: Case, method: Method) -> tuple[Joint, ...]:
             Seam(FIRST, "the first seam", width, 1, area),
             Seam(SECOND, "the second seam", width, 2, area),
         ]
-        joints = joints_of(case.metal, seams)
+        joints = joints_of(case.metal, seams, case.context.book)
         return joints if not hard else (joints[0], _hard_again(joints[0], joints[1]))
     if method.key == "rejoin" and not hard and _ladders(case):
-        lower = joints_of(case.metal, [Seam(ONLY, "the joint", width, 2, area)])[0]
+        lower = joints_of(case.metal, [Seam(ONLY, "the joint", width, 2, area)], case.context.book)[0]
         says = f"{lower.says} A grade below hard: what the old joint was made with is not known."
         return (replace(lower, round=1, says=says),)
-    return joints_of(case.metal, [Seam(ONLY, "the joint", width, 1, area)])
+    return joints_of(case.metal, [Seam(ONLY, "the joint", width, 1, area)], case.context.book)
 
 
 def _ladders(case: Case) -> bool:

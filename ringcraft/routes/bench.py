@@ -1,7 +1,7 @@
 """The virtual bench: a route worked step by step, from the stock as measured to the hand-over.
 
-Each op has what it needs and does in one function; a need that is not met is an error of the route. What stands after a step is worked out from what the step does, never said beside it.
-Volume is kept by everything but a cut, a saw and a file.
+Each op has what it needs and does in one function; a need that is not met is an error of the route. What stands after
+a step is worked out from what it does. Volume is kept by everything but a cut, a saw and a file.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from dataclasses import replace
 from typing import Any
 
 from ringcraft.errors import CraftError
-from ringcraft.metals import SOLDERS
+from ringcraft.metals import SOLDERS, SolderBook
 from ringcraft.routes.deeds import (
     AnyDeed,
     Bend,
@@ -310,20 +310,20 @@ _ON_ONE: dict[type[Any], Callable[[Piece, Any], Piece]] = {
 }
 
 
-def seam_margin_c(pieces: Sequence[Piece], solder: str) -> float | None:
+def seam_margin_c(pieces: Sequence[Piece], solder: str, book: SolderBook = SOLDERS) -> float | None:
     """How far [K] the earlier seams begin to melt above where a solder flows; less than nothing where one may run.
 
     None where only a maker's sheet knows.
     """
-    flows = SOLDERS[solder].flows_c
-    melts = [SOLDERS[old].melts_c for piece in pieces for old in piece.joined.values()]
+    flows = book[solder].flows_c
+    melts = [book[old].melts_c for piece in pieces for old in piece.joined.values()]
     known = [one for one in melts if one is not None]
     return None if flows is None or len(known) < len(melts) or not known else min(known) - flows
 
 
-def _solder(pieces: dict[str, Piece], deed: SolderJoint) -> dict[str, Piece]:
+def _solder(pieces: dict[str, Piece], deed: SolderJoint, book: SolderBook) -> dict[str, Piece]:
     parts = [pieces[name] for name in deed.pieces]
-    new = SOLDERS[deed.solder]
+    new = book[deed.solder]
     for piece in parts:
         fluxes = piece.of.of_family.fluxed
         need(piece.shape in CLOSED or bool(piece.fitted), "faces are closed or fitted before they are soldered")
@@ -333,11 +333,10 @@ def _solder(pieces: dict[str, Piece], deed: SolderJoint) -> dict[str, Piece]:
         need(new.flows_c is None or piece.of.solidus_c > new.flows_c, "the metal melts above the solder")
         for seam, old in piece.joined.items():
             need(
-                piece.guarded or new.stays_below(SOLDERS[old]),
+                piece.guarded or new.stays_below(book[old]),
                 f"the {seam} would run: it is coated, or its solder flows higher",
             )
     made = parts[0] if len(parts) == 1 else _together(parts)
-    dirty = made.of.oxidises or made.of.of_family.fluxed
     made = made.with_(
         joined={**made.joined, deed.joint: deed.solder},
         volume_mm3=made.volume_mm3 * deed.alike,
@@ -347,7 +346,7 @@ def _solder(pieces: dict[str, Piece], deed: SolderJoint) -> dict[str, Piece]:
         annealed=True,
         hot=True,
         heats=made.heats + 1,
-        clean=made.clean and not dirty,
+        clean=made.clean and not (made.of.oxidises or made.of.of_family.fluxed),
         fluxed=False,
         guarded=made.guarded,
         shut=made.shut or made.shape != "strip",
@@ -359,8 +358,7 @@ def _solder(pieces: dict[str, Piece], deed: SolderJoint) -> dict[str, Piece]:
 
 def _together(parts: Sequence[Piece]) -> Piece:
     """Several pieces as one: it goes round as the first does, weighs as much as all, keeps every seam."""
-    first = parts[0]
-    joined = {seam: solder for piece in parts for seam, solder in piece.joined.items()}
+    first, joined = parts[0], {seam: solder for piece in parts for seam, solder in piece.joined.items()}
     volume = math.fsum(piece.volume_mm3 * piece.count for piece in parts)
     mass = math.fsum(piece.mass_g * piece.count for piece in parts)
     return first.with_(
@@ -375,10 +373,10 @@ def _together(parts: Sequence[Piece]) -> Piece:
     )
 
 
-def act(pieces: dict[str, Piece], deed: AnyDeed) -> dict[str, Piece]:
+def act(pieces: dict[str, Piece], deed: AnyDeed, book: SolderBook = SOLDERS) -> dict[str, Piece]:
     """The pieces after a deed; raises UnmetNeedError where one cannot be done as they stand."""
     if isinstance(deed, SolderJoint):
-        return _solder(pieces, deed)
+        return _solder(pieces, deed, book)
     if isinstance(deed, Part):
         return _part(pieces, deed)
     piece = pieces[deed.piece]
@@ -387,13 +385,15 @@ def act(pieces: dict[str, Piece], deed: AnyDeed) -> dict[str, Piece]:
     return {**pieces, deed.piece: _ON_ONE[type(deed)](piece, deed)}
 
 
-def work(start: Pieces, steps: Sequence[tuple[str, Sequence[AnyDeed]]]) -> tuple[Pieces, ...]:
+def work(
+    start: Pieces, steps: Sequence[tuple[str, Sequence[AnyDeed]]], book: SolderBook = SOLDERS
+) -> tuple[Pieces, ...]:
     """Work a route: the pieces after each of its steps; raises UnmetNeedError at the key of the step."""
     pieces, out = dict(start), []
     for key, deeds in steps:
         for deed in deeds:
             try:
-                pieces = act(pieces, deed)
+                pieces = act(pieces, deed, book)
             except UnmetNeedError as problem:
                 raise UnmetNeedError(key, f"{deed.op}: {problem.message}", "") from None
         out.append(pieces)

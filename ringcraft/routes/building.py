@@ -228,10 +228,26 @@ def _blank_facts(context: RingContext, blank: Blank) -> BlankFacts:
 
 def _no_joint(context: RingContext) -> JointFacts:
     solder = SOLDERS[context.metal.solder]
-    return JointFacts("", "", solder.title, solder.key, "", "", "°C", "one chip", 1, False)
+    return JointFacts("", "", solder.title, solder.key, "", "", "°C", "one chip", "", "", 1, False)
+
+
+def lay_words(form: str, chips: str, chip: str) -> tuple[str, str]:
+    """How solder of a form is put to a joint: as a thing, and as what is done."""
+    if form == "paste":
+        return "a thin line of paste", "draw a thin line of paste along the joint: its flux is in it"
+    if form == "wire":
+        return (
+            "wire, fed once it is hot",
+            "have the wire ready: touch it to the joint once it is hot enough to take it",
+        )
+    what = f"{chips} of about {chip}"
+    cut = ", cut from sheet" if form == "sheet" else ""
+    return what, f"lay {what}{cut} across the joint"
 
 
 def _joint_facts(context: RingContext, joint: Joint) -> JointFacts:
+    chips = "one chip" if joint.chips == 1 else f"{joint.chips} chips"
+    lay, words = lay_words(joint.form, chips, CHIP[context.used.units])
     return JointFacts(
         joint=joint.title,
         joint_key=joint.key,
@@ -240,7 +256,9 @@ def _joint_facts(context: RingContext, joint: Joint) -> JointFacts:
         flow_words=joint.says,
         flow_figure=f"{joint.flows_c:.0f}" if joint.flows_c else f"below {context.metal.solidus_c:.0f}",
         flow_unit="°C",
-        chips="one chip" if joint.chips == 1 else f"{joint.chips} chips",
+        chips=chips,
+        lay=lay,
+        lay_words=words,
         chips_n=joint.chips,
         guarded=joint.guarded,
     )

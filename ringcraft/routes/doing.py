@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import MISSING, fields
 from typing import Any, get_type_hints
 
+from ringcraft.metals import SOLDERS, SolderBook
 from ringcraft.routes.bench import UnmetNeedError, act, seam_margin_c
 from ringcraft.routes.deeds import OPS, AnyDeed, Part, SolderJoint
 from ringcraft.routes.facts import Facts
@@ -53,7 +54,8 @@ def check_deeds(rows: Iterable[Mapping[str, Any]]) -> Iterator[tuple[str, tuple[
 class Doing:
     """The virtual bench while a route is written: the pieces as they stand, and what became of each."""
 
-    def __init__(self, start: Mapping[str, Piece]) -> None:
+    def __init__(self, start: Mapping[str, Piece], book: SolderBook = SOLDERS) -> None:
+        self.book = book
         self.pieces: dict[str, Piece] = dict(start)
         self.cautions: list[str] = []
         self._went_into: dict[str, str] = {}
@@ -84,7 +86,7 @@ class Doing:
 
     def _do(self, step: str, deed: AnyDeed) -> None:
         try:
-            self.pieces = act(self.pieces, deed)
+            self.pieces = act(self.pieces, deed, self.book)
         except UnmetNeedError as problem:
             raise UnmetNeedError(step, f"{deed.op}: {problem.message}", "") from None
         if isinstance(deed, Part) and deed.op == "insert":
@@ -123,7 +125,7 @@ class Doing:
         parts = [self.pieces[name] for name in pieces]
         into = self.name(values["into"])
         earlier = any(part.joined for part in parts)
-        margin = seam_margin_c(parts, values["solder"]) if earlier else None
+        margin = seam_margin_c(parts, values["solder"], self.book) if earlier else None
         if earlier and margin is None:
             self.cautions.append("seams-unknown")
         elif margin is not None and margin < 0:

@@ -147,6 +147,8 @@ class JointFacts(RouteFacts):
     flow_figure: str
     flow_unit: str
     chips: str
+    lay: str
+    lay_words: str
     chips_n: int
     guarded: bool
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
-from ringcraft.metals import Metal
+from ringcraft.metals import SOLDERS, Metal, SolderBook
 from ringcraft.routes.deeds import Deed
 from ringcraft.routes.doing import Doing, check_deeds
 from ringcraft.routes.facts import (
@@ -94,6 +94,7 @@ def route(
     start: Mapping[str, Piece],
     titles: Mapping[str, str],
     untouched: str = AS_BOUGHT,
+    book: SolderBook = SOLDERS,
 ) -> tuple[Step, ...]:
     """The steps of ``tables/routes/<table>.toml`` for this case, in order, worked on the virtual bench.
 
@@ -102,7 +103,7 @@ def route(
     them for the first blank of the role, then for the next, which is cut from the first as measured. Raises
     UnmetNeedError at a step that cannot be done as the pieces stand.
     """
-    doing, main, steps = Doing(start), next(iter(start)), []
+    doing, main, steps = Doing(start, book), next(iter(start)), []
     for one in _cases(table, facts):
         blank = doing.name(one.blank) if one.blank else ""
         comes = state_words(doing.pieces, start, titles, facts.length, blank, untouched)

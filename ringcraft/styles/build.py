@@ -212,7 +212,7 @@ def assemble(
             if style.joined
             else ()
         )
-    seams: tuple[Joint, ...] = joints_of(metal, joints)
+    seams: tuple[Joint, ...] = joints_of(metal, joints, context.book)
     views = rule_views(context, turn, told.plus_mm)
     sizing = sizing_of(context, closing, told.sizing or style.sizing, told.as_closed)
     start = dict(told.start) if told.start else start_of(context, blanks)
@@ -252,7 +252,7 @@ def assemble(
         across=told.across,
         finished=FinishedRing(sizing.to_mm, sizing.text, sizing.by, sizing.says),
         start=start,
-        route=route(style.route, facts, start, titles),
+        route=route(style.route, facts, start, titles, book=context.book),
         engine=__version__,
         **(vars(own) if own else {}),
     )

@@ -200,7 +200,7 @@ def _sandwich(order: StackRequest) -> StackPlan:
     around = math.pi * (context.target.inside_mm + finished.thickness_mm)
     seams = _joints(blanks)
     seams.append(Seam("together", "the bands to the finished ring", around * len(blanks), 2))
-    solder = joints_of(context.metal, seams)[-1]
+    solder = joints_of(context.metal, seams, context.book)[-1]
     inner = context.target.inside_mm / 2
     thickest = max([finished, *sections], key=lambda section: section.thickness_mm)
     wide = finished.width_mm + sum(section.width_mm for section in sections)

@@ -17,7 +17,7 @@ from ringcraft.drawing.blanks import strip
 from ringcraft.drawing.rings import band, joint
 from ringcraft.drawing.shapes import drawing
 from ringcraft.errors import CraftError
-from ringcraft.metals import solder_key
+from ringcraft.metals import SOLDERS, SolderBook, solder_key
 from ringcraft.planning.joints import CHIP_SPACING_MM
 from ringcraft.planning.tolerance import scatter_of
 from ringcraft.routes.bench import work
@@ -93,10 +93,19 @@ def with_states(plan: WorkPlan) -> WorkPlan:
     if not plan.start or any(step.after for step in plan.route):
         return plan
     try:
-        after = work(plan.start, [(step.key, step.does) for step in plan.route])
+        after = work(plan.start, [(step.key, step.does) for step in plan.route], _book_of(plan))
     except (CraftError, KeyError):
         return plan
     return replace(plan, route=tuple(replace(one, after=then) for one, then in zip(plan.route, after, strict=True)))
+
+
+def _book_of(plan: WorkPlan) -> SolderBook:
+    """The solders as the plan knew them: what its joints were to be made with goes before today's table."""
+    book = dict(SOLDERS)
+    for one in plan.joints:
+        if one.solder in book:
+            book[one.solder] = replace(book[one.solder], melts_c=one.melts_c, flows_c=one.flows_c)
+    return book
 
 
 def bare_figures(plan: object) -> tuple[tuple[str, str], ...]:

@@ -84,8 +84,7 @@
       field="to"
       placeholder="size"
       {mistakes}
-    />{#if fromGauges.length > 1}
-      on <Choose
+    />{#if fromGauges.length > 1}{GAP}on <Choose
         bind:value={() => f[TO_GAUGE] ?? '', (v) => (words.fields[TO_GAUGE] = v)}
         label="Wanted on"
         field="to_gauge"
@@ -132,8 +131,7 @@
           field={`stones.${i}.glued`}
           choices={STATES}
           {mistakes}
-        />,
-      {/if}{/each}{#if set.length || f['head.span_mm']}, its head <Word
+        />{GAP}and{GAP}{/if}{/each}{#if set.length || f['head.span_mm']}{GAP}in a head <Word
         bind:value={() => f['head.span_mm'] ?? '', (v) => (words.fields['head.span_mm'] = v)}
         label="Span of the head, at the inside"
         field="head.span_mm"
@@ -147,8 +145,7 @@
         field={`features.${i}`}
         choices={things(i)}
         {mistakes}
-      />{#if i < own.length},
-      {/if}{/each}{#if has(f, 'pattern-all-round')}, its pitch <Word
+      />{#if i < own.length}{GAP}and{GAP}{/if}{/each}{#if has(f, 'pattern-all-round')}, its pitch <Word
         bind:value={
           () => f['pattern.pitch_mm'] ?? '', (v) => (words.fields['pattern.pitch_mm'] = v)
         }
