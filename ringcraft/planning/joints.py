@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from ringcraft.errors import OutOfRangeError
 from ringcraft.metals import SOLDERS, Metal, Solder, SolderBook
-from ringcraft.planning.request import OwnSolder
+from ringcraft.planning.solders import OwnSolder
 from ringcraft.units import capital
 
 CHIP_SPACING_MM = 3.0  # one chip of solder for every 3 mm of joint; common practice

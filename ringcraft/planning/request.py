@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
-from pydantic import BeforeValidator, Field, WithJsonSchema
-
-from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.errors import OutOfRangeError
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.gauges import GaugeRequest
-from ringcraft.metals import BladeKey, FormKey, MetalKey, SolderKey
+from ringcraft.metals import BladeKey, MetalKey
 from ringcraft.planning.rules import RuleKey
+from ringcraft.planning.solders import OwnSolders
 from ringcraft.planning.tolerance import Scatter, Spreads, scatter_of
-from ringcraft.reading import read_number, tidy
 from ringcraft.schema import Count, Mm, PositiveMm, Share, SignedMm, SizeText, UnitKey, name_of, request
 from ringcraft.sections import Stock
 
@@ -35,54 +31,6 @@ class Join:
     blade: BladeKey = "4/0"
     file_passes: Count = 0
     trim_mm: Mm = 0.0
-
-
-def _temperature(value: object) -> float:
-    if isinstance(value, str):
-        value = read_number(tidy(value).removesuffix("c").removesuffix("°").strip())
-    if isinstance(value, bool) or not isinstance(value, (int, float)):
-        raise UnreadableError("", "That is not a temperature.", "Write it in °C, as the maker's sheet does.")
-    if not COLDEST_C <= value <= HOTTEST_C:
-        raise OutOfRangeError("", f"No solder flows at {value:g} °C.", f"From {COLDEST_C:g} to {HOTTEST_C:g} °C.")
-    return float(value)
-
-
-COLDEST_C, HOTTEST_C = 300.0, 1900.0  # below is soft solder, above is platinum itself
-MOST_SOLDERS = 60
-Celsius = Annotated[
-    float,
-    BeforeValidator(_temperature),
-    WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}]}, mode="validation"),
-]
-
-
-@request
-class OwnSolder:
-    """A solder of the shop's own: its grade, its name, its form, and by its maker's sheet where it begins to melt and
-    where it flows [C].
-    """
-
-    grade: SolderKey
-    title: Annotated[str, Field(max_length=60)] = ""
-    melts_c: Celsius | None = None
-    flows_c: Celsius | None = None
-    form: FormKey = "chips"
-
-    def __post_init__(self) -> None:
-        """Refuse a solder that flows before it melts."""
-        if self.melts_c is not None and self.flows_c is not None and self.melts_c > self.flows_c:
-            raise OutOfRangeError(
-                "flows_c", "It cannot flow before it begins to melt.", "Read both off the sheet again."
-            )
-
-
-def _few(value: object) -> object:
-    if isinstance(value, (list, tuple)) and len(value) > MOST_SOLDERS:
-        raise OutOfRangeError("", "More solders than a shop has.", f"At most {MOST_SOLDERS}.")
-    return value
-
-
-OwnSolders = Annotated[tuple[OwnSolder, ...], BeforeValidator(_few)]
 
 
 @request

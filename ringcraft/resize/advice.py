@@ -137,7 +137,7 @@ def facts_of(case: Case, stones: Sequence[StoneAdvice]) -> Facts:
         thin_shank=thin,
         over_two_sizes=far,
         over_two_sizes_set=far and case.is_set,
-        reshank_not_needed=not thin and not far,
+        reshank_not_needed=not thin and (not far or (case.change_mm < 0 and not case.is_set)),
         head_lifts=lift > HEAD_LIFTS_MM,
         head_lifts_far=lift > HEAD_LIFTS_FAR_MM,
         school_adds=case.order.half_size == "add",

@@ -11,7 +11,7 @@ from ringcraft.errors import UnknownNameError, UnreadableError
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, RingMetalKey
-from ringcraft.planning.request import OwnSolders
+from ringcraft.planning.solders import OwnSolders
 from ringcraft.schema import Count, Mm, PositiveMm, SizeText, UnitKey, name_of, request
 from ringcraft.sections import ProfileKey
 from ringcraft.tables import rows

@@ -119,6 +119,19 @@ class ResizePlan(WorkPlan):
         asked = {ask.key for step in self.route for ask in step.measure}
         return tuple(key for key in BOTH_SIDES if key in asked)
 
+    def stones_set(self) -> int:
+        """The stones that come out for the torch and are set again."""
+        return sum(one.comes_out for one in self.stone_advice)
+
+    def is_plated(self) -> bool:
+        """Whether its route plates it again."""
+        return any(step.key == "plate-again" for step in self.route)
+
+    def credited_mm3(self) -> float:
+        """The piece or the old lower part that lands in the drawer, where the shop credits it."""
+        piece = self.chosen.figures.get("piece_mm") or self.chosen.figures.get("lower_mm") or 0.0
+        return float(piece) * self.section.area_mm2 if self.offcut == "credited" else 0.0
+
     def on_bench(self) -> OnBench:
         """The ring as it came in, in its metal and proportions."""
         return OnBench(

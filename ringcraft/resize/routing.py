@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -145,24 +145,9 @@ def route_facts(
 
 
 def _own(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequence[StoneAdvice]) -> ResizeFacts:
-    key, kerf, join = judged.method.key, case.kerf_mm, case.order.join
-    piece = judged.weighed.insert
-    figures = {name: float(value or 0.0) for name, value in judged.weighed.figures.items()}
-
-    def length(name: str) -> Length:
-        return Length(figures.get(name, 0.0), case.order.units, ".2f")
-
-    no_piece = "saw_times" in judged.weighed.figures
-    takes_piece = key == "take-out" and not no_piece
-    passes = join.saw_passes
-    if no_piece:
-        passes = int(figures["saw_times"]) - 1
-    opens_once = no_piece or key == "add-stock" or (key == "rejoin" and not case.order.seam_open)
-    cut = key in ("take-out", "add-stock", "rejoin", "reshank")
-    outer = math.pi * (case.inside[1] + 2 * case.section.thickness_mm)
+    key = judged.method.key
     out = [one for one in stones if one.comes_out]
     stay = [one for one in stones if not one.comes_out]
-    soft = [one for one in stay if not one.ultrasonic]
     return ResizeFacts(
         unknown_metal=not case.is_known,
         tested_words=tested_words(case),
@@ -170,63 +155,105 @@ def _own(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequence[S
         engraved=case.has("engraved-inside"),
         now=case.now_named(case.inside[0]),
         now_gauge=_gauge(case.present.gauge),
+        to_gauge=_gauge(case.context.target.gauge),
         unset_words=words_of(out),
         unsets=bool(out),
-        mark_outside=length("mark_outside_mm"),
-        mark_inside=length("mark_inside_mm"),
-        take_out=length("take_out_mm"),
-        offcut=length("piece_mm"),
-        where="across the old seam" if case.has("old-seam") else "at the middle of the back",
-        cutter_words=_cutter_words(case, judged),
-        has_cutter=bool(figures.get("cutter_gap_mm")),
-        takes_piece=takes_piece,
-        opens_once=opens_once,
-        cuts_mm=kerf if opens_once else 2 * kerf if cut else 0.0,
-        through=OLD_SEAM if cut else "",
-        piece_mm=figures.get("piece_mm", 0.0),
-        close_strain=_close_strain(case),
         is_set=case.is_set,
-        reshanks=key == "reshank",
-        keep=length("keep_mm"),
-        keep_outside=length("keep_outside_mm"),
-        lower_mm=case.neutral[0] - figures.get("keep_mm", 0.0),
-        files_faces=piece is not None and join.faces_mm > 0,
-        faces=Length(2 * join.faces_mm, case.order.units, ".2f"),
-        faces_mm=2 * join.faces_mm,
-        adds=key == "add-stock",
-        gap=length("gap_mm"),
-        hand_words=" ".join(judged.weighed.says[1:]) if key == "add-stock" else "",
-        end_angle=f"{figures.get('end_angle_deg', 0.0):.1f}",
-        insert=Length(piece.finished_mm if piece else 0.0, case.order.units, ".2f"),
-        insert_outside=length("insert_outside_mm"),
-        insert_inside=length("insert_inside_mm"),
-        part_mm=piece.finished_mm if piece else 0.0,
-        saws_seams=piece is not None and join.seam_passes > 0,
-        seam_times=times(join.seam_passes),
-        seam_mm=2 * join.seam_passes * kerf,
-        seam_passes=2 * join.seam_passes,
-        **_protecting(case, joints, stay, stones),
-        pattern=case.has("pattern-all-round"),
-        has_offcut=takes_piece or key == "reshank",
-        third=Length(outer / 3, case.order.units, ".0f"),
-        bleed=Length(outer * BLEED_SHARE, case.order.units, ".0f"),
-        keeps_stones=bool(stay) or case.head is not None,
-        head_words=_head_words(case),
-        plates=(case.has("plated") or case.metal.of_family.plated or case.has("plated-base")) and judged.method.torch,
-        washes_soft=bool(soft) or (bool(out) and any(not one.ultrasonic for one in out)),
-        washes_any=not soft and all(one.ultrasonic for one in out),
-        no_bath_words=_no_bath(stones),
-        to_gauge=_gauge(case.context.target.gauge),
+        close_strain=_close_strain(case),
         seam_closed=not case.order.seam_open,
         anneals_first=_anneals(case, judged),
         refuse_words=" ".join(f"{one}." for one in judged.view.why[:-1]) if key == "refuse" else "",
         instead_words=" ".join(judged.weighed.says[1:]) if key == "refuse" else "",
-        saw_mm=passes * kerf,
-        saw_passes=passes,
-        saw_times=times(passes),
-        sawn_joint=passes > 0,
-        untouched_joint=passes == 0 and not no_piece,
-    )  # fmt: skip
+        **_cutting(case, judged),
+        **_inserting(case, judged),
+        **_protecting(case, joints, stay, stones),
+        **_finishing(case, judged, stay, stones),
+    )
+
+
+def _lengths(case: Case, judged: Judged) -> Callable[[str], Length]:
+    """The figures of the way as lengths by their names; nought where it has none."""
+    figures = judged.weighed.figures
+    return lambda name: Length(float(figures.get(name) or 0.0), case.order.units, ".2f")
+
+
+def _cutting(case: Case, judged: Judged) -> dict[str, Any]:
+    """Where it is marked and sawn, how often, and what falls out of it."""
+    key, kerf, length = judged.method.key, case.kerf_mm, _lengths(case, judged)
+    figures = judged.weighed.figures
+    no_piece = "saw_times" in figures
+    passes = int(figures["saw_times"] or 1) - 1 if no_piece else case.order.join.saw_passes
+    opens_once = no_piece or key == "add-stock" or (key == "rejoin" and not case.order.seam_open)
+    cut = key in ("take-out", "add-stock", "rejoin", "reshank")
+    takes_piece = key == "take-out" and not no_piece
+    return {
+        "mark_outside": length("mark_outside_mm"),
+        "mark_inside": length("mark_inside_mm"),
+        "take_out": length("take_out_mm"),
+        "offcut": length("piece_mm"),
+        "where": "across the old seam" if case.has("old-seam") else "at the middle of the back",
+        "cutter_words": _cutter_words(case, judged),
+        "has_cutter": bool(figures.get("cutter_gap_mm")),
+        "takes_piece": takes_piece,
+        "has_offcut": takes_piece or key == "reshank",
+        "opens_once": opens_once,
+        "cuts_mm": kerf if opens_once else 2 * kerf if cut else 0.0,
+        "through": OLD_SEAM if cut else "",
+        "piece_mm": length("piece_mm").mm,
+        "lower_mm": length("lower_mm").mm,
+        "keep": length("keep_mm"),
+        "keep_outside": length("keep_outside_mm"),
+        "reshanks": key == "reshank",
+        "saw_mm": passes * kerf,
+        "saw_passes": passes,
+        "saw_times": times(passes),
+        "sawn_joint": passes > 0,
+        "untouched_joint": passes == 0 and not no_piece,
+    }
+
+
+def _inserting(case: Case, judged: Judged) -> dict[str, Any]:
+    """What is set in, and what its seams take."""
+    join, piece, length = case.order.join, judged.weighed.insert, _lengths(case, judged)
+    adds = judged.method.key == "add-stock"
+    finished = piece.finished_mm if piece else 0.0
+    return {
+        "files_faces": piece is not None and join.faces_mm > 0,
+        "faces": Length(2 * join.faces_mm, case.order.units, ".2f"),
+        "faces_mm": 2 * join.faces_mm,
+        "adds": adds,
+        "gap": length("gap_mm"),
+        "hand_words": " ".join(judged.weighed.says[1:]) if adds else "",
+        "end_angle": f"{float(judged.weighed.figures.get('end_angle_deg') or 0.0):.1f}",
+        "insert": Length(finished, case.order.units, ".2f"),
+        "insert_outside": length("insert_outside_mm"),
+        "insert_inside": length("insert_inside_mm"),
+        "part_mm": finished,
+        "saws_seams": piece is not None and join.seam_passes > 0,
+        "seam_times": times(join.seam_passes),
+        "seam_mm": 2 * join.seam_passes * case.kerf_mm,
+        "seam_passes": 2 * join.seam_passes,
+    }
+
+
+def _finishing(
+    case: Case, judged: Judged, stay: Sequence[StoneAdvice], stones: Sequence[StoneAdvice]
+) -> dict[str, Any]:
+    """How it is finished by zones, washed, looked over and plated."""
+    outer = math.pi * (case.inside[1] + 2 * case.section.thickness_mm)
+    soft = any(not one.ultrasonic for one in stones)
+    plated = case.has("plated") or case.has("plated-base") or case.metal.of_family.plated
+    return {
+        "pattern": case.has("pattern-all-round"),
+        "third": Length(outer / 3, case.order.units, ".0f"),
+        "bleed": Length(outer * BLEED_SHARE, case.order.units, ".0f"),
+        "keeps_stones": bool(stay) or case.head is not None,
+        "head_words": _head_words(case),
+        "plates": plated and judged.method.torch,
+        "washes_soft": soft,
+        "washes_any": not soft,
+        "no_bath_words": _no_bath(stones),
+    }
 
 
 def _close_strain(case: Case) -> float:

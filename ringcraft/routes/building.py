@@ -238,7 +238,7 @@ def lay_words(form: str, chips: str, chip: str) -> tuple[str, str]:
     if form == "wire":
         return (
             "wire, fed once it is hot",
-            "have the wire ready: touch it to the joint once it is hot enough to take it",
+            "touch the wire to the joint once it is hot enough to take it",
         )
     what = f"{chips} of about {chip}"
     cut = ", cut from sheet" if form == "sheet" else ""

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ringcraft.drawing.shapes import Drawing
+from ringcraft.metals import METALS
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.joints import Joint
 from ringcraft.planning.ledger import Term
@@ -122,6 +123,18 @@ class WorkPlan:
     def to_close(self) -> tuple[str, ...]:
         """The measures that are taken before it can be closed."""
         return ()
+
+    def stones_set(self) -> int:
+        """How many stones are set again by its route."""
+        return 0
+
+    def is_plated(self) -> bool:
+        """Whether it is plated in the end."""
+        return METALS[self.metal.key].of_family.plated if self.metal.key in METALS else False
+
+    def credited_mm3(self) -> float:
+        """Metal [mm3] that comes out of it and stays with the shop, which credits it."""
+        return 0.0
 
     def begins_as(self) -> str:
         """The shape it has before its first step: a strip, or a ring that came in closed or open."""

@@ -258,7 +258,7 @@ def test_a_database_from_before_the_release_goes_on_from_where_it_stood(monkeypa
         ("people", "0002_preferences"),
         ("jobs", "0003_after_release_0_1"),
         ("jobs", "0004_plan_version_is_always_said"),
-        ("jobs", "0005_photos_and_heats"),
+        ("jobs", "0005_photos_heats_estimates"),
     }
 
 

@@ -213,3 +213,62 @@ def test_the_api_answers_what_the_command_line_answers(ours: Shop) -> None:
     assert answer == json.loads(json.dumps(to_json(plan(**TOPPED))))
     bad = ours.send("post", "/plan/resize", came_in(shank={"thickness_mm": "thick"}))
     assert bad.json()["errors"][0]["field"] == "shank.thickness_mm"
+
+
+def test_an_estimate_is_given_kept_and_printed_as_it_was(ours: Shop) -> None:
+    ways = {"metal_prices": "14k yellow 40", "hour_price": "60", "currency": "EUR", "version": 1}
+    assert ours.send("put", "/ways/workshop", ways).status_code == 200
+    job = taken_in(ours, to="US 7 1/4")
+    path = f"/jobs/{job['id']}/estimate"
+    first = ours.send("post", path, {}).json()
+    assert first["kept"][0]["total"] == first["now"]["total"]
+    assert ours.send("put", "/ways/workshop", {**ways, "hour_price": "90", "version": 2}).status_code == 200
+    second = ours.send("post", path, {}).json()
+    assert [one["nth"] for one in second["kept"]] == [2, 1]
+    assert second["kept"][1]["total"] == first["now"]["total"]
+    assert float(second["now"]["total"]) > float(first["now"]["total"])
+    printed = text_of(ours.send("get", f"/jobs/{job['id']}/estimate-1.pdf"))
+    assert f"{first['now']['total']}" in printed
+    assert "EUR in all" in printed
+    events = Event.objects.filter(thing_id=job["id"], what="estimated")
+    assert [one.after["total"] for one in events] == [f"{one['total']} EUR" for one in reversed(second["kept"])]
+
+
+def test_a_new_ring_is_estimated_in_another_metal_too(ours: Shop) -> None:
+    ours.send("put", "/ways/workshop", {"metal_prices": "sterling 1; 14k yellow 40", "version": 1})
+    band = ours.job()
+    silver = ours.send("get", f"/jobs/{band.pk}/estimate").json()["now"]
+    gold = ours.send("get", f"/jobs/{band.pk}/estimate?metal=gold-14k-yellow").json()["now"]
+    assert (silver["metal"], gold["metal"]) == ("sterling", "14k yellow")
+    assert float(gold["total"]) > float(silver["total"])
+    assert ours.send("get", f"/jobs/{band.pk}/estimate?metal=tin").json()["errors"][0]["field"] == "metal"
+    job = taken_in(ours)
+    assert ours.send("get", f"/jobs/{job['id']}/estimate?metal=sterling").status_code == 422
+
+
+def test_ways_refuse_what_is_no_price_and_no_solder_at_its_field(ours: Shop) -> None:
+    for field, text in (("metal_prices", "tin 4"), ("hour_price", "much"), ("solders", "silver hard; tin 200 230"),
+                        ("cutter_gaps", "2 wide"), ("currency", "5"), ("glued_stones", "sometimes")):  # fmt: skip
+        answer = ours.send("put", "/ways/workshop", {field: text, "version": 1})
+        assert (answer.status_code, answer.json()["errors"][0]["field"]) == (422, field)
+    said = ours.send("put", "/ways/workshop", {"solders": "silver hard; tin 200 230", "version": 1}).json()
+    assert "tin 200 230" in said["errors"][0]["message"]
+
+
+def test_rings_together_and_the_pieces_at_hand(ours: Shop, theirs: Shop) -> None:
+    down = taken_in(ours, "smaller", to="US 4 3/4", offcut="credited")
+    up = taken_in(ours, "larger", to="US 7 1/4")
+    taken_in(theirs, "theirs", to="US 7 1/4")
+    ours.job()
+    told = ours.send("get", "/batch").json()
+    assert set(told["names"]) == {str(down["id"]), str(up["id"])}
+    assert [(one["giver"], one["taker"]) for one in told["batch"]["swaps"]] == [(down["id"], up["id"])]
+    assert told["batch"]["pieces"][0]["id"] == down["id"]
+    assert told["left_out"] == 0
+
+
+def test_more_rings_than_a_batch_holds_are_said(ours: Shop, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("workshop.api.estimates.MOST_TOGETHER", 1)
+    taken_in(ours)
+    taken_in(ours)
+    assert ours.send("get", "/batch").json()["left_out"] == 1

@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 from django.test import Client
 
+from ringcraft.money.prices import Prices
 from ringcraft.resize.plan import read_resize
 from ringcraft.styles import read_ring  # noqa: F401  (the app's types must load before the schema is read)
 from ringcraft.works import RESIZE as RESIZE_WORK
@@ -19,6 +20,7 @@ from workshop.customers.actions import FingerDetails, create_customer, measure_f
 from workshop.gauges.actions import GaugeDetails, calibrate, create_gauge
 from workshop.jobs.actions import create_job
 from workshop.jobs.details import JobDetails
+from workshop.jobs.estimates import keep_estimate
 from workshop.jobs.files import take_out
 from workshop.jobs.photos import add_photo
 from workshop.people.models import User
@@ -65,6 +67,10 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("put", "/jobs/{job_id}/resize", RESIZE, 200, 404, 401),
     ("get", "/jobs/by-number/{number}", None, 200, 404, 401),
     ("get", "/slips/{numbers}.pdf", None, 200, 404, 401),
+    ("get", "/jobs/{job_id}/estimate", None, 200, 404, 401),
+    ("post", "/jobs/{job_id}/estimate", {}, 201, 404, 401),
+    ("get", "/jobs/{job_id}/estimate-{nth}.pdf", None, 200, 404, 401),
+    ("get", "/batch", None, 200, 200, 401),
     ("post", "/jobs/{job_id}/photos", PHOTO, 201, 404, 401),
     ("get", "/jobs/{job_id}/photos/{photo_id}", None, 200, 404, 401),
     ("delete", "/jobs/{job_id}/photos/{photo_id}", None, 200, 404, 401),
@@ -129,7 +135,7 @@ def test_who_gets_what(
     job = ours.job("secret band")
     part = path.split("/")[3] if path.count("/") > 2 else ""
     photo = add_photo(ours.actor, job, "before", base64.b64decode(picture()))
-    mine = things(ours)
+    mine = things(ours) | {"nth": keep_estimate(ours.actor, job, Prices()).nth}
     about = mine["numbers"] if path.endswith("/resize") else job.pk
     address = path.format(job_id=about, key=KEYS.get(part, ""), photo_id=photo.pk, **mine)
     body = take_out(job) if sent == "FILE" else sent
@@ -151,7 +157,7 @@ def test_nothing_is_changed_without_the_csrf_token(ours: Shop, method: str, path
     strict = Client(enforce_csrf_checks=True)
     strict.force_login(ours.user, backend="django.contrib.auth.backends.ModelBackend")
     body = {"username": "ours", "password": PASSWORD} if path == "/session" else sent or {}
-    address = path.format(job_id=ours.job().pk, key="square-end", photo_id=1, **things(ours))
+    address = path.format(job_id=ours.job().pk, key="square-end", photo_id=1, nth=1, **things(ours))
     answer = getattr(strict, method)(f"/api{address}", json.dumps(body), content_type="application/json")
     assert answer.status_code == 403
 

@@ -11,6 +11,7 @@
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
   import { theme } from '$lib/theme.svelte'
+  import BatchView from './views/batch/BatchView.svelte'
   import BenchView from './views/bench/BenchView.svelte'
   import CardView from './views/card/CardView.svelte'
   import ChartsView from './views/charts/ChartsView.svelte'
@@ -78,6 +79,7 @@
     },
     { at: 'gauges', view: GaugesView, nav: 'Gauges', props: (catalogue) => ({ catalogue }) },
     { at: 'charts', view: ChartsView },
+    { at: 'batch', view: BatchView },
     { at: 'ticket', one: true, view: TicketView, props: (_, number) => ({ number }) },
     { at: 'ways', view: WaysView, nav: 'Ways' },
     { at: 'true-size', view: TrueSizeView },
@@ -120,7 +122,7 @@
   {#if session.wasIn}
     <nav
       aria-label="Main"
-      class="order-last flex w-full justify-between gap-x-3 text-[16px] md:order-none md:w-auto md:justify-start md:gap-x-4 md:text-[17px] lg:gap-x-7"
+      class="order-last flex w-full justify-between gap-x-1.5 text-[14px] min-[420px]:gap-x-3 min-[420px]:text-[16px] md:order-none md:w-auto md:justify-start md:gap-x-4 md:text-[17px] lg:gap-x-7"
     >
       {#each LINKS as link (link.at)}
         <a

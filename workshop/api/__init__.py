@@ -7,6 +7,7 @@ from workshop.api import (
     catalogue,
     charts,
     customers,
+    estimates,
     gauges,
     jobs,
     paper,
@@ -29,6 +30,8 @@ api.add_router("/jobs", jobs.router)
 api.add_router("/jobs", work.router)
 api.add_router("/jobs", paper.router)
 api.add_router("/jobs", photos.router)
+api.add_router("/jobs", estimates.router)
+api.add_router("/batch", estimates.batch)
 api.add_router("/slips", paper.slips)
 api.add_router("/bench", bench.router)
 api.add_router("/gauges", gauges.router)

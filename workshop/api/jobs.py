@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
 from typing import Any
 
 from django.db.models import Prefetch, QuerySet
 from django.http import HttpRequest, HttpResponse, JsonResponse
-from ninja import Body, Router, Schema
+from ninja import Body, Router
 from ninja.responses import Status
 
-from ringcraft.resize.plan import AnyResize
-from ringcraft.routes.inspection import Verdict
-from ringcraft.routes.progress import JobProgress
-from ringcraft.styles import AnyRing
 from ringcraft.styles.orders import fields_of
 from ringcraft.work.kept import KeptPlanError, bare_figures
 from ringcraft.works import MAKE, RESIZE, is_current
-from workshop.api.plan import AnyWorkPlan
+from workshop.api.job_shapes import (
+    AnewIn,
+    BesideOut,
+    ClosedIn,
+    DetailsIn,
+    JobIn,
+    JobLine,
+    JobLines,
+    JobOut,
+    PlaceIn,
+    ResizeIn,
+)
 from workshop.api.signed_in import actor, person, shop
 from workshop.core.pages import MOST, page_of
 from workshop.customers.models import Customer
@@ -31,172 +37,6 @@ from workshop.jobs.search import find_jobs
 from workshop.people.preferences import preferences_of
 
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
-
-
-class DetailsIn(Schema):
-    """What is saved of a job of any kind; ``version`` is the one that was read, left out for a new job."""
-
-    title: str
-    customer_name: str = ""
-    customer_id: int | None = None
-    ticket: str = ""
-    note: str = ""
-    due: datetime | None = None
-    version: int | None = None
-
-
-class JobIn(DetailsIn):
-    """A ring to make, as it is saved."""
-
-    order: AnyRing
-
-
-class ResizeIn(DetailsIn):
-    """A ring to resize, as it is saved."""
-
-    order: AnyResize
-
-
-class MeasureOut(Schema):
-    """A measure as typed and as read [mm or g], by whom, and how often it was read on this route so far."""
-
-    key: str
-    text: str
-    value: float
-    zero_mm: float
-    gauge_id: int | None
-    gauge_name: str
-    at: datetime
-    by: str
-    readings: int
-
-
-class DoneOut(Schema):
-    """A step that was done: when, by whom, for the how manyeth time."""
-
-    key: str
-    at: datetime
-    by: str
-    nth: int
-
-
-class Figure(Schema):
-    """A figure that can still be told of a plan that cannot be read."""
-
-    title: str
-    text: str
-
-
-class PhotoOut(Schema):
-    """A photograph of a job: which side of the work it shows, its size in pixels, when it was taken in."""
-
-    id: int
-    side: str
-    width: int
-    height: int
-    at: datetime
-    by: str
-
-
-class JobOut(Schema):
-    """A job with its plan then, its plan now, and where it stands.
-
-    ``fields`` are its order as the asker's shop would type it, by dotted paths. ``plan`` and ``now`` are null where
-    the kept plan cannot be read: ``trouble`` says why, ``figures`` are the cut lengths that can still be told.
-    ``together`` are the open rings of the same customer that came in to be resized, this one first: one slip for all.
-    ``older`` is what an older plan cannot answer; ``current`` whether it is today's.
-    """
-
-    id: int
-    number: int
-    ticket: str
-    work: str
-    title: str
-    customer_name: str
-    customer_id: int | None
-    note: str
-    due: datetime | None
-    version: int
-    engine: str
-    current: bool
-    closed_at: datetime | None
-    place: str
-    place_note: str
-    place_until: date | None
-    place_version: int
-    order: dict[str, Any]
-    fields: dict[str, str]
-    plan: AnyWorkPlan | None
-    now: AnyWorkPlan | None
-    wrong: str
-    older: str
-    trouble: str
-    figures: list[Figure]
-    verdicts: list[Verdict]
-    done: list[DoneOut]
-    measures: list[MeasureOut]
-    photos: list[PhotoOut]
-    together: list[int]
-    standing: JobProgress
-    heats: int
-
-
-class JobLine(Schema):
-    """A job in a list."""
-
-    id: int
-    number: int
-    ticket: str
-    title: str
-    customer_name: str
-    summary: str
-    place: str
-    due: datetime | None
-    closed_at: datetime | None
-
-
-class JobLines(Schema):
-    """Some jobs of a list, and how many there are in all."""
-
-    items: list[JobLine]
-    count: int
-
-
-class ProgressOut(Schema):
-    """What a tick changes of a job: the steps done, where it stands, the heats it has had."""
-
-    done: list[DoneOut]
-    standing: JobProgress
-    heats: int
-
-
-class ClosedIn(Schema):
-    """Whether the job is off the bench; ``without`` is why it goes without what is read before that."""
-
-    closed: bool
-    without: str = ""
-
-
-class PlaceIn(Schema):
-    """Where the job is: a place, or nothing for the bench; ``version`` is the one that was read."""
-
-    place: str = ""
-    note: str = ""
-    until: date | None = None
-    version: int | None = None
-
-
-class AnewIn(Schema):
-    """The version of the job that was read."""
-
-    version: int | None = None
-
-
-class BesideOut(Schema):
-    """The same order planned by today's rules, and what became different."""
-
-    plan: AnyWorkPlan
-    changes: list[str]
 
 
 def jobs_of(request: HttpRequest) -> QuerySet[Job]:

@@ -11,10 +11,11 @@ from ringcraft.work.plan import WorkPlan
 from workshop.api.jobs import MOST_ON_SLIP, one_job
 from workshop.api.signed_in import shop
 from workshop.jobs.measures import values_of
-from workshop.jobs.models import Job
+from workshop.jobs.models import Job, KeptEstimate
 from workshop.jobs.plans import followed
 from workshop.paper.blank import blank_pdf
 from workshop.paper.dxf import blank_dxf
+from workshop.paper.estimate import estimate_pdf
 from workshop.paper.slip import SlipRing, slip_pdf
 from workshop.paper.svg import blank_svg
 from workshop.paper.ticket import ticket_pdf
@@ -72,6 +73,14 @@ def ticket_as_pdf(request: HttpRequest, job_id: int) -> HttpResponse:
     """The ticket that goes with the ring."""
     job, plan = _job_and_plan(request, job_id)
     return _file(ticket_pdf(job, plan), "application/pdf", f"ticket-{job.number}.pdf")
+
+
+@router.get("/{int:job_id}/estimate-{int:nth}.pdf", operation_id="estimate_pdf")
+def estimate_as_pdf(request: HttpRequest, job_id: int, nth: int) -> HttpResponse:
+    """An estimate as it was given."""
+    kept = KeptEstimate.objects.select_related("job").get(job=one_job(request, job_id), nth=nth)
+    name = f"estimate-{kept.job.number}-{kept.nth}.pdf"
+    return _file(estimate_pdf(shop(request).name, kept), "application/pdf", name)
 
 
 @slips.get("/{numbers}.pdf", operation_id="slip_pdf")

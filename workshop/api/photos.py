@@ -10,7 +10,8 @@ from ninja import Router, Schema
 from ninja.responses import Status
 
 from ringcraft.errors import BadRequest, UnreadableError
-from workshop.api.jobs import JobOut, answered, one_job
+from workshop.api.job_shapes import JobOut
+from workshop.api.jobs import answered, one_job
 from workshop.api.signed_in import actor
 from workshop.jobs.models import JobPhoto
 from workshop.jobs.photos import add_photo, remove_photo

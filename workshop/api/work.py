@@ -10,7 +10,8 @@ from ninja import Router, Schema
 
 from ringcraft.schema import read_at
 from workshop.api.gauges import one_gauge
-from workshop.api.jobs import JobOut, ProgressOut, answered, jobs_of, one_job, progress
+from workshop.api.job_shapes import JobOut, ProgressOut
+from workshop.api.jobs import answered, jobs_of, one_job, progress
 from workshop.api.signed_in import actor, done_at, person, shop, typed_in
 from workshop.core.models import Event
 from workshop.core.pages import MOST, page_of

@@ -138,6 +138,28 @@ class JobPhoto(models.Model):
         return f"{self.job_id} {self.side}"
 
 
+class KeptEstimate(models.Model):
+    """An estimate as it was given: its lines, its sum, its currency. Rows are only ever added."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="estimates")
+    nth = models.PositiveSmallIntegerField()
+    metal = models.CharField(max_length=60)
+    currency = models.CharField(max_length=8)
+    lines = models.JSONField()
+    missing = models.JSONField(default=list)
+    total = models.DecimalField(max_digits=14, decimal_places=3)
+    total_text = models.CharField(max_length=20)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "nth"], name="estimate_nth_once")]
+        ordering = ["nth"]
+
+    def __str__(self) -> str:
+        return f"{self.job_id} {self.nth}"
+
+
 class PastPlan(models.Model):
     """An order and its plan as they stood before another took their place. Rows are only ever added."""
 

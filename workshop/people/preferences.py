@@ -17,8 +17,10 @@ from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, Unreadable
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, BladeKey
+from ringcraft.money.prices import Currency, Decimals, MetalPrices, Price, Prices
 from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
 from ringcraft.planning.rules import RULES, RuleKey
+from ringcraft.planning.solders import LONGEST, OwnSolders
 from ringcraft.planning.tolerance import Spreads, scatter_of
 from ringcraft.reading import read_length
 from ringcraft.resize.asking import DelicateKey, GluedKey, HalfSizeKey, RepairSolderKey
@@ -77,6 +79,33 @@ def _gaps(value: object) -> object:
     return text
 
 
+def _solders(value: object) -> object:
+    """Solders as typed; what cannot be one is refused in the craft's words."""
+    if not isinstance(value, str) or len(value) > LONGEST:
+        raise UnreadableError(
+            "", "These are no solders.", "Such as: silver hard 745 790 wire; 14k yellow easy 700 720."
+        )
+    try:
+        read_request(_SOLDERS, {"solders": value})
+    except BadRequest as problem:
+        first = problem.errors[0]
+        place = int(first.field.split(".")[1]) if first.field.count(".") else 0
+        said = value.replace("\n", ";").split(";")[place].strip()[:40] if value else ""
+        raise UnreadableError("", f"“{said}”: {first.message}", first.hint) from None
+    return "; ".join(" ".join(entry.split()) for entry in value.replace("\n", ";").split(";") if entry.strip())
+
+
+@request
+class _SoldersOnly:
+    """A list of solders to be checked."""
+
+    solders: OwnSolders
+
+
+_SOLDERS: TypeAdapter[_SoldersOnly] = TypeAdapter(_SoldersOnly)
+SOLDERS_SAID = "grade, where it melts and flows, its form"
+#: The shop's own solders, as one text.
+SoldersText = Annotated[str, BeforeValidator(_solders)]
 #: Lengths [mm] of fixed gaps, apart by blanks.
 GapsText = Annotated[str, BeforeValidator(_gaps)]
 
@@ -121,6 +150,14 @@ class Preferences:
         "agreed"
     )
     cutter_gaps: Annotated[GapsText, Asked("Cutters", "Our fixed cutters open", "{mm}.", group="repairs")] = ""
+    solders: Annotated[SoldersText, Asked("Solders", f"Our solders ({SOLDERS_SAID}):", ".", group="solders")] = ""
+    currency: Annotated[Currency, Asked("Currency", "Prices are in", group="prices")] = "EUR"
+    decimals: Annotated[Decimals, Asked("Decimals", "with", "decimals.", group="prices")] = 2
+    metal_prices: Annotated[MetalPrices, Asked("Metal prices", "A gram costs:", ";", group="prices")] = ""
+    hour_price: Annotated[Price, Asked("An hour", "an hour of hands", group="prices")] = 0.0
+    solder_price: Annotated[Price, Asked("Solder of a joint", ", the solder of a joint", group="prices")] = 0.0
+    setting_price: Annotated[Price, Asked("Setting", ", a stone set again", group="prices")] = 0.0
+    plating_price: Annotated[Price, Asked("Plating", ", plating", ".", group="prices")] = 0.0
     costly_share: Annotated[
         Share, Asked("Share on the costly side", "On the costly side, at most", "of them.", group="hand")
     ] = USUAL.chance
@@ -175,6 +212,19 @@ def preferences_of(user: User, workshop: Workshop) -> Preferences:
 def shop_preferences(workshop: Workshop) -> Preferences:
     """The preferences of a workshop: its own, else the default."""
     return _over(Preferences(), overrides_of(workshop.preferences))
+
+
+def prices_of(ways: Preferences) -> Prices:
+    """The prices in force."""
+    return Prices(
+        currency=ways.currency,
+        decimals=ways.decimals,
+        metals=ways.metal_prices,
+        hour=ways.hour_price,
+        solder=ways.solder_price,
+        setting=ways.setting_price,
+        plating=ways.plating_price,
+    )
 
 
 def _over(base: Preferences, level: Any) -> Preferences:

@@ -39,6 +39,7 @@ def _weigh(case: Case) -> Weighed:
         "part_mm": length,
         "part_cut_mm": length + 2 * case.order.join.faces_mm,
         "keep_mm": keep,
+        "lower_mm": case.neutral[0] - keep,
         "keep_outside_mm": keep * case.outside_share(False),
         **insert_figures(case, length),
     }

@@ -9,6 +9,8 @@
     mistakes?: Mistake[]
     placeholder?: string
     type?: string
+    /** How many letters can be typed. */
+    most?: number
     list?: string
     onchange?: () => void
   }
@@ -19,6 +21,7 @@
     mistakes = [],
     placeholder = '',
     type = 'text',
+    most = 120,
     list,
     onchange,
   }: Props = $props()
@@ -36,7 +39,7 @@
   aria-describedby={wrong ? mistakeId(field) : undefined}
   autocomplete="off"
   spellcheck="false"
-  maxlength={type === 'text' ? 120 : undefined}
+  maxlength={type === 'text' ? most : undefined}
   oninput={onchange}
   onfocus={(event) => type === 'text' && event.currentTarget.select()}
 />

@@ -8,6 +8,7 @@
   import Say from '$lib/parts/Say.svelte'
   import { dueWords } from '$lib/text'
   import { Card } from './card.svelte'
+  import Estimate from './Estimate.svelte'
   import History from './History.svelte'
   import Older from './Older.svelte'
   import Photos from './Photos.svelte'
@@ -20,8 +21,12 @@
   const job = $derived(card.job)
   const step = $derived(card.step)
   let history = $state(false)
+  let estimate = $state(false)
 
   onMount(() => {
+    card.leave = () => {
+      if (document.activeElement instanceof HTMLInputElement) document.activeElement.blur()
+    }
     void gauges.read().then(() => card.read())
     return keys.add([
       { key: 'Enter', says: 'this step is done; the next one', run: () => void card.tick(true) },
@@ -77,6 +82,14 @@
         {/if}
       {/if}
       <a class="quiet" href={`/api/jobs/${job.id}/file`} target="_blank">job file</a>
+      {#if job.plan}
+        <button
+          type="button"
+          class="quiet"
+          aria-expanded={estimate}
+          onclick={() => (estimate = !estimate)}>estimate</button
+        >
+      {/if}
       <button
         type="button"
         class="quiet"
@@ -93,6 +106,7 @@
     </p>{/if}
   {#if job.older || job.trouble}<Older {card} {job} />{/if}
   {#if history}<History {job} />{/if}
+  {#if estimate}<Estimate {job} />{/if}
   {#if step && job.now}
     <div class="card">
       <RouteList

@@ -122,10 +122,12 @@ export class Card {
     )
   }
 
+  /** How the screen leaves the field that is typed in. */
+  leave: () => void = () => undefined
+
   /** Look at a step. A field that is left by it is left first, so that what was typed there is kept. */
   show(key: string) {
-    const field = document.activeElement
-    if (field instanceof HTMLInputElement) field.blur()
+    this.leave()
     this.at = key
   }
 

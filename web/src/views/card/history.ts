@@ -74,6 +74,7 @@ export function told(line: Line, route: StepNamed[], catalogue: Catalogue, now: 
   }
   if (what === 'photographed') return `a photograph, ${value(after.side)}`
   if (what === 'photograph-removed') return `a photograph taken away, ${value(after.side)}`
+  if (what === 'estimated') return `an estimate in ${value(after.metal)}: ${value(after.total)}`
   if (what === 'once-more')
     return `once more: ${stepOf(after, route)}; ${value(after.heats)} heats so far`
   if (what === 'closed' && after.without) return `off the bench, ${value(after.without)}`

@@ -66,7 +66,7 @@
           mistakes={sheet.mistakes}
           {plan}
         />
-        <Ways bind:words={sheet.words} {catalogue} mistakes={sheet.mistakes} {plan} />
+        <Ways bind:words={sheet.words} {catalogue} mistakes={sheet.mistakes} {plan} {jobId} />
       </div>
       <div class="min-w-0">
         {#if plan}
@@ -93,6 +93,9 @@
           <p class="text-soft mt-3 max-w-[26rem] text-[19px]">
             Say what it reads and what it should read, and what the shank measures: then it says
             what to do.
+          </p>
+          <p class="mt-3 text-[17px]">
+            <a class="quiet" href="/batch">all rings to size, together</a>
           </p>
         {/if}
       </div>

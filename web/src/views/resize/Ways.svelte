@@ -1,5 +1,15 @@
 <script lang="ts">
-  import type { Catalogue, Mistake, ResizePlan } from '$lib/api/client'
+  import { onMount } from 'svelte'
+
+  import {
+    api,
+    ask,
+    type Catalogue,
+    type Mistake,
+    type ResizePlan,
+    type Schemas,
+  } from '$lib/api/client'
+  import { length, typed } from '$lib/length.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import Word from '$lib/parts/Word.svelte'
   import type { Words } from '../ring/order'
@@ -9,8 +19,13 @@
     catalogue: Catalogue
     mistakes: Mistake[]
     plan: ResizePlan | null
+    jobId: number | null
   }
-  let { words = $bindable(), catalogue, mistakes, plan }: Props = $props()
+  let { words = $bindable(), catalogue, mistakes, plan, jobId }: Props = $props()
+  let batch = $state.raw<Schemas['BatchOut'] | null>(null)
+  onMount(async () => {
+    batch = (await ask(api.GET('/api/batch')))?.data ?? null
+  })
   const TIMES = ['never', 'once', 'twice', 'three times'].map((title, i) => ({
     key: String(i),
     title,
@@ -30,6 +45,18 @@
       plan?.methods.find((one) => one.key === f.method)?.advice === 'never' ||
       mistakes.some((one) => one.field === 'override_reason'),
   )
+  /** What is at hand from other rings that came in: credited to the shop, of the same metal. */
+  const pieces = $derived(
+    (batch?.batch.pieces ?? []).filter((one) => one.metal === f.metal && one.id !== jobId),
+  )
+  function take(piece: Schemas['Spare']) {
+    Object.assign(words.fields, {
+      'piece.length_mm': typed(piece.length_mm),
+      'piece.width_mm': typed(piece.width_mm),
+      'piece.thickness_mm': typed(piece.thickness_mm),
+      'piece.at': 'neutral',
+    })
+  }
   const unknown = $derived(f.metal === 'unknown' || !!f['tested.mark'] || !!f['tested.magnet'])
 </script>
 
@@ -86,7 +113,10 @@
           { key: 'outside', title: 'outside' },
         ]}
         {mistakes}
-      />{/if}{/if}. Its seam is <Choose
+      />{/if}{#each pieces as piece (piece.id)}, or
+      <button type="button" class="quiet" onclick={() => take(piece)}
+        >{length(piece.length_mm)} from {batch?.names[String(piece.id)]}</button
+      >{/each}{/if}. Its seam is <Choose
     bind:value={() => f.seam_open ?? 'no', (v) => (words.fields.seam_open = v)}
     label="Its seam"
     field="seam_open"

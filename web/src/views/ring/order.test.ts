@@ -111,6 +111,14 @@ const WAYS = {
   delicate_stones: 'unset',
   glued_stones: 'agreed',
   cutter_gaps: '',
+  solders: '',
+  currency: 'EUR',
+  decimals: 2,
+  metal_prices: '',
+  hour_price: 0,
+  solder_price: 0,
+  setting_price: 0,
+  plating_price: 0,
 } satisfies Schemas['Preferences']
 const CATALOGUE = {
   profiles: [

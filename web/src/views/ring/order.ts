@@ -179,6 +179,7 @@ function fromWays(fields: Record<string, string>, ways: Schemas['Preferences']):
       truing_mm: ways.truing_spread_mm,
     },
     costly_share: ways.costly_share,
+    solders: ways.solders,
   }
 }
 

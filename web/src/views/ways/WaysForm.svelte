@@ -100,6 +100,7 @@
             label={one.label}
             field={one.field}
             placeholder={usual[one.field] ?? ''}
+            most={4000}
             mistakes={editing.mistakes}
           />{/if}{clings(one.after) || !one.after ? '' : GAP}{one.after}{/each}
     </p>

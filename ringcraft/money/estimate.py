@@ -1,0 +1,103 @@
+"""An estimate: what a plan costs by the shop's prices, line by line, each with what it is reckoned from."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
+
+from ringcraft.metals import ALL_METALS
+from ringcraft.money.prices import Prices, read_metal_prices
+from ringcraft.work.plan import WorkPlan
+
+
+@dataclass(frozen=True)
+class EstimateLine:
+    """One line: what it is for, the amount in the shop's currency as text, and what it is reckoned from."""
+
+    key: str
+    title: str
+    amount: str
+    why: str
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """What the work costs. ``missing`` says what has no price yet and is not in the sum."""
+
+    metal: str
+    currency: str
+    lines: tuple[EstimateLine, ...]
+    total: str
+    missing: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class _Sum:
+    key: str
+    title: str
+    amount: Decimal
+    why: str
+
+
+def estimate_of(plan: WorkPlan, prices: Prices) -> Estimate:
+    """What a plan costs. Each line is rounded, so that what is printed adds up to the total."""
+    step = Decimal(1).scaleb(-prices.decimals)
+
+    def rounded(amount: Decimal) -> Decimal:
+        return amount.quantize(step, rounding=ROUND_HALF_UP)
+
+    missing: list[str] = []
+    sums = list(_sums(plan, prices, missing))
+    total = sum((rounded(one.amount) for one in sums), Decimal(0))
+    lines = tuple(EstimateLine(one.key, one.title, str(rounded(one.amount)), one.why) for one in sums)
+    return Estimate(plan.metal.title, prices.currency, lines, str(rounded(total)), tuple(missing))
+
+
+def _sums(plan: WorkPlan, prices: Prices, missing: list[str]) -> Iterator[_Sum]:
+    yield from _metal(plan, prices, missing)
+    if plan.joints and prices.solder:
+        count = len(plan.joints)
+        joints = "one joint" if count == 1 else f"{count} joints"
+        yield _Sum("solder", "solder", count * _exact(prices.solder), joints)
+    minutes = sum(step.hands_min for step in plan.route)
+    if prices.hour:
+        yield _Sum("work", "work", _exact(minutes) * _exact(prices.hour) / 60,
+                   f"{minutes:.0f} minutes of hands at {prices.hour:g} an hour")  # fmt: skip
+    else:
+        missing.append(f"{minutes:.0f} minutes of hands: the shop has no rate for an hour yet")
+    stones = plan.stones_set()
+    if stones:
+        said = "one stone set again" if stones == 1 else f"{stones} stones set again"
+        if prices.setting:
+            yield _Sum("setting", "setting", stones * _exact(prices.setting), said)
+        else:
+            missing.append(f"{said}: the shop has no price for setting yet")
+    if plan.is_plated():
+        if prices.plating:
+            yield _Sum("plating", "plating", _exact(prices.plating), "plated after")
+        else:
+            missing.append("plating: the shop has no price for it yet")
+
+
+def _metal(plan: WorkPlan, prices: Prices, missing: list[str]) -> Iterator[_Sum]:
+    """Metal that is added as it is cut, and metal that the shop keeps and credits."""
+    grams = sum(blank.mass_g * blank.count for blank in plan.blanks)
+    credited = plan.credited_mm3() * ALL_METALS[plan.metal.key].density_g_cm3 / 1000
+    if not grams and not credited:
+        return
+    price = read_metal_prices(prices.metals).get(plan.metal.key)
+    if price is None:
+        missing.append(f"{grams or credited:.2f} g of {plan.metal.title}: the shop has no price for a gram of it yet")
+        return
+    if grams:
+        yield _Sum(
+            "metal", "metal", _exact(round(grams, 2)) * price, f"{grams:.2f} g of {plan.metal.title} at {price}"
+        )
+    if credited:
+        yield _Sum("credit", "metal credited", -_exact(round(credited, 2)) * price,
+                   f"{credited:.2f} g of {plan.metal.title} that stay here, at {price}")  # fmt: skip
+
+
+def _exact(value: float) -> Decimal:
+    return Decimal(str(value))

@@ -1,0 +1,96 @@
+"""A shop's own solders: which grade each is, and what its maker's sheet says."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated
+
+from pydantic import BeforeValidator, Field, WithJsonSchema
+
+from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.metals import SOLDERS, FormKey, SolderKey
+from ringcraft.reading import read_number, tidy
+from ringcraft.schema import request
+
+
+def _temperature(value: object) -> float:
+    if isinstance(value, str):
+        value = read_number(tidy(value).removesuffix("c").removesuffix("°").strip())
+    if isinstance(value, bool) or not isinstance(value, (int, float)):
+        raise UnreadableError("", "That is not a temperature.", "Write it in °C, as the maker's sheet does.")
+    if not COLDEST_C <= value <= HOTTEST_C:
+        raise OutOfRangeError("", f"No solder flows at {value:g} °C.", f"From {COLDEST_C:g} to {HOTTEST_C:g} °C.")
+    return float(value)
+
+
+COLDEST_C, HOTTEST_C = 300.0, 1900.0  # below is soft solder, above is platinum itself
+MOST_SOLDERS = 60
+LONGEST = 4000  # of the text that lists them
+Celsius = Annotated[
+    float,
+    BeforeValidator(_temperature),
+    WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}]}, mode="validation"),
+]
+
+
+@request
+class OwnSolder:
+    """A solder of the shop's own: its grade, its name, its form, and by its maker's sheet where it begins to melt and
+    where it flows [C].
+    """
+
+    grade: SolderKey
+    title: Annotated[str, Field(max_length=60)] = ""
+    melts_c: Celsius | None = None
+    flows_c: Celsius | None = None
+    form: FormKey = "chips"
+
+    def __post_init__(self) -> None:
+        """Refuse a solder that flows before it melts."""
+        if self.melts_c is not None and self.flows_c is not None and self.melts_c > self.flows_c:
+            raise OutOfRangeError(
+                "flows_c", "It cannot flow before it begins to melt.", "Read both off the sheet again."
+            )
+
+
+ENTRY = re.compile(
+    r"(?P<grade>.+?)(?: ?\((?P<title>[^()]{1,60})\))?(?: (?P<melts>\d{3,4}))?(?: (?P<flows>\d{3,4}))?"
+    r"(?: (?P<form>chips|sheet|wire|paste))?"
+)
+
+
+def read_solders(text: str) -> list[dict[str, object]]:
+    """A shop's solders as typed, apart by semicolons or lines: grade, name, where it melts and flows [C], form.
+
+    >>> read_solders("silver hard (blue reel) 740 785 wire")[0]["flows_c"]
+    '785'
+    """
+    out: list[dict[str, object]] = []
+    titles = {tidy(one.title): key for key, one in SOLDERS.items()}
+    for entry in text.replace("\n", ";").split(";"):
+        said = tidy(entry)
+        if not said:
+            continue
+        match = ENTRY.fullmatch(said)
+        grade = match["grade"] if match else said
+        melts, flows = (match["melts"], match["flows"]) if match else (None, None)
+        if flows is None:  # one figure alone is where it flows
+            melts, flows = None, melts
+        row: dict[str, object] = {"grade": titles.get(grade, grade), "title": (match and match["title"]) or ""}
+        row |= {name: value for name, value in (("melts_c", melts), ("flows_c", flows)) if value}
+        out.append(row | ({"form": match["form"]} if match and match["form"] else {}))
+    return out
+
+
+def _few(value: object) -> object:
+    if isinstance(value, str):
+        value = read_solders(value[:LONGEST])
+    if isinstance(value, (list, tuple)) and len(value) > MOST_SOLDERS:
+        raise OutOfRangeError("", "More solders than a shop has.", f"At most {MOST_SOLDERS}.")
+    return value
+
+
+OwnSolders = Annotated[
+    tuple[OwnSolder, ...],
+    BeforeValidator(_few),
+]
