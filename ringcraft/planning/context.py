@@ -88,7 +88,12 @@ def ring_context(
     if not joined:
         used = replace(used, join=replace(NO_JOINT, trim_mm=used.join.trim_mm, blade=used.join.blade))
     return RingContext(
-        order, used, wanted, made, slope_of(order.stock) if slope is None else slope, ALL_METALS[order.metal]
+        order,
+        used,
+        wanted,
+        made,
+        slope_of(order.stock) if slope is None else slope,
+        order.own.metal(ALL_METALS[order.metal]),
     )
 
 

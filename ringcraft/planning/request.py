@@ -6,6 +6,7 @@ from ringcraft.errors import OutOfRangeError
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, MetalKey
+from ringcraft.planning.own import OwnFigures
 from ringcraft.planning.rules import RuleKey
 from ringcraft.planning.solders import OwnSolders
 from ringcraft.planning.tolerance import Scatter, Spreads, scatter_of
@@ -54,6 +55,7 @@ class RingRequest:
     units: UnitKey = "mm"
     spread: Spreads | None = None
     solders: OwnSolders = ()
+    own: OwnFigures = OwnFigures()
     costly_share: Share | None = None
 
 

@@ -11,6 +11,7 @@ from ringcraft.errors import UnknownNameError, UnreadableError
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, RingMetalKey
+from ringcraft.planning.own import OwnFigures
 from ringcraft.planning.solders import OwnSolders
 from ringcraft.schema import Count, Mm, PositiveMm, SizeText, UnitKey, name_of, request
 from ringcraft.sections import ProfileKey
@@ -180,6 +181,7 @@ class ResizeRequest:
     from_gauge: GaugeRequest | None = None
     to_gauge: GaugeRequest | None = None
     solders: OwnSolders = ()
+    own: OwnFigures = OwnFigures()
     home_scale: ScaleKey = "us"
     units: UnitKey = "mm"
     half_size: HalfSizeKey = "stretch"

@@ -161,7 +161,7 @@ def case_of(order: ResizeRequest) -> Case:
         order=order,
         context=context,
         present=present,
-        metal=ALL_METALS[order.metal],
+        metal=context.metal,
         inside=(inside, context.target.inside_mm),
         head=head_fit(order.head, inside, context.target.inside_mm),
         read_as_d=as_d,
@@ -198,6 +198,7 @@ def _as_ring(order: ResizeRequest, shank: Stock, size: str, gauge: object) -> Ri
         gauge=gauge,  # type: ignore[arg-type]
         units=order.units,
         solders=order.solders,
+        own=order.own,
     )
 
 

@@ -30,6 +30,7 @@ from ringcraft.resize.risks import risks_of
 from ringcraft.resize.routing import CAME_IN, INSERT, RING, ResizeFacts, route_facts, start_pieces
 from ringcraft.resize.soldering import joints_for
 from ringcraft.resize.stones import StoneAdvice, stone_advice
+from ringcraft.routes.building import as_own
 from ringcraft.routes.steps import check_route, route
 from ringcraft.schema import IN_OWN_UNITS, read_request
 from ringcraft.sections import Section
@@ -196,7 +197,7 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
     blanks = _blanks(case, chosen)
     joints = joints_for(case, chosen.method)
     stones = stone_advice(case, chosen.method.torch)
-    start = start_pieces(case, chosen, blanks)
+    start = as_own(context, start_pieces(case, chosen, blanks))
     shank = make_blank(
         context,
         [Term("ring", "ring", case.neutral[0], "its neutral line as it came in")],

@@ -55,9 +55,10 @@ def leg_mm(case: Case, stone: Stone) -> float:
     return max(case.neutral[1] / 2 - half, 0.0)
 
 
-def _heat(stone: Stone, row: Mapping[str, Any]) -> str:
-    """What a stone bears: one that was treated bears less than its kind."""
-    return DELICATE if stone.treated and row["heat"] in (HARDY, CAREFUL) else str(row["heat"])
+def _heat(case: Case, stone: Stone, row: Mapping[str, Any]) -> str:
+    """What a stone bears, by the shop's own word or ours: one that was treated bears less than its kind."""
+    bears = case.order.own.bears(stone.kind) or str(row["heat"])
+    return DELICATE if stone.treated and bears in (HARDY, CAREFUL) else bears
 
 
 def stone_advice(case: Case, torch: bool) -> tuple[StoneAdvice, ...]:
@@ -68,7 +69,7 @@ def stone_advice(case: Case, torch: bool) -> tuple[StoneAdvice, ...]:
 def _one(case: Case, stone: Stone, torch: bool) -> StoneAdvice:
     row, setting = STONES[stone.kind], SETTINGS[stone.setting]
     leg = leg_mm(case, stone)
-    heat = _heat(stone, row)
+    heat = _heat(case, stone, row)
     if not torch:
         advice, why = _cold(row)
     elif stone.glued:

@@ -330,7 +330,7 @@ def _solder(pieces: dict[str, Piece], deed: SolderJoint, book: SolderBook) -> di
         need(piece.clean, "solder runs on clean metal")
         need(piece.fluxed or piece.guarded or not fluxes, "solder runs under flux")
         need(not piece.hot, "each heat begins cold")
-        need(new.flows_c is None or piece.of.solidus_c > new.flows_c, "the metal melts above the solder")
+        need(new.flows_c is None or piece.begins_to_melt_c > new.flows_c, "the metal melts above the solder")
         for seam, old in piece.joined.items():
             need(
                 piece.guarded or new.stays_below(book[old]),

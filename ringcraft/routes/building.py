@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from ringcraft.metals import BLADES, SOLDERS
+from ringcraft.metals import ALL_METALS, BLADES, SOLDERS
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.context import RingContext
 from ringcraft.planning.finished_size import FinishedSize
@@ -92,7 +92,8 @@ def facts_of(
 
     return Facts(
         values={**ring.given(), **_blank_facts(context, blanks[0]).given(), **first.given(), **own.given()},
-        papers=finish_schedule(context.metal, ring.wide),
+        papers=context.order.own.papers_for(context.metal) or finish_schedule(context.metal, ring.wide),
+        minutes=context.order.own.minutes_of(),
         told=context.target.named,
         length=context.length,
         textured=textured,
@@ -186,6 +187,19 @@ def start_of(context: RingContext, blanks: Sequence[Blank]) -> dict[str, Piece]:
     return {
         blank.name: stock_piece(context.metal.key, blank.section, needs_mm(context, blank), blank.count)
         for blank in blanks
+    }
+
+
+def as_own(context: RingContext, start: Mapping[str, Piece]) -> dict[str, Piece]:
+    """The pieces with the shop's own figures of their metal, where it has them."""
+    ours, own = ALL_METALS[context.metal.key], context.metal
+    if own == ours:
+        return dict(start)
+    return {
+        name: piece.with_(density_g_cm3=own.density_g_cm3, solidus_c=own.solidus_c)
+        if piece.metal == own.key
+        else piece
+        for name, piece in start.items()
     }
 
 

@@ -203,13 +203,15 @@ class Facts:
 
     ``roles`` says which blanks a role has, in order; ``papers`` are the papers and compounds of the finish, ``told``
     tells an inside diameter [mm] on the finger's scale. ``textured`` are the faces that see no paper, ``stages``
-    those of rolling; ``over`` is what lies over the ring's own facts for one blank.
+    those of rolling; ``minutes`` the shop's own of hands and waiting, by step; ``over`` is what lies over the ring's
+    own facts for one blank.
     """
 
     values: Mapping[str, Fact]
     papers: tuple[str, ...]
     told: Callable[[float], str]
     length: LengthFormat
+    minutes: Mapping[str, tuple[float, float | None]] = field(default_factory=dict)
     textured: tuple[str, ...] = ()
     stages: tuple[StageFacts, ...] = ()
     over: Mapping[str, Mapping[str, Fact]] = field(default_factory=dict)

@@ -33,6 +33,7 @@ class Piece:
 
     ``strain`` is that of its most stretched fibre since the last anneal [share], if it was ever ``annealed``;
     ``heats`` is how often it was soldered, ``joined`` its joints with their solder, ``shut`` whether its ends are.
+    ``solidus_c`` is where it begins to melt [C], where the shop has its own word for that.
     ``neutral_mm`` is its neutral line above the inside. Its inside follows from its length:
     length = times x (pi x (inside + 2 neutral) + beyond), where ``beyond_mm`` lies over, or is missing below 0.
     """
@@ -44,6 +45,7 @@ class Piece:
     volume_mm3: float
     neutral_mm: float
     density_g_cm3: float
+    solidus_c: float | None = None
     shape: str = "strip"
     count: int = 1
     beyond_mm: float = 0.0
@@ -67,6 +69,11 @@ class Piece:
     def of(self) -> Metal:
         """What it is made of."""
         return ALL_METALS[self.metal]
+
+    @property
+    def begins_to_melt_c(self) -> float:
+        """Where it begins to melt [C], by the shop's own word or our table."""
+        return self.of.solidus_c if self.solidus_c is None else self.solidus_c
 
     @property
     def mass_g(self) -> float:

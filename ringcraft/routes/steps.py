@@ -264,6 +264,9 @@ def _step(
 ) -> Step:
     row, facts = one.row, one.facts
     words, bare = facts.words, facts.bare
+    own_hands, own_wait = facts.minutes.get(row.get("use", row["key"]), (None, None))
+    hands = float(row.get("hands_min", 0)) if own_hands is None else own_hands
+    wait = float(row.get("wait_min", 0)) if own_wait is None else own_wait
     return Step(
         key=one.key,
         station=row["station"],
@@ -271,8 +274,8 @@ def _step(
         do=_lines(row.get("do", ()), facts),
         check=_lines(row.get("check", ()), facts),
         caution=(*_cautions(row.get("caution", ()), facts), *(CAUTIONS[key] for key in doing.cautions)),
-        hands_min=float(row.get("hands_min", 0)),
-        wait_min=float(row.get("wait_min", 0)),
+        hands_min=hands,
+        wait_min=wait,
         measure=asks,
         torch=bool(row.get("torch", False)),
         becomes=becomes,

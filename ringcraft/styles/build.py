@@ -40,7 +40,7 @@ from ringcraft.planning.terms import (
     rounding_terms,
 )
 from ringcraft.planning.tolerance import Spread, spread_of
-from ringcraft.routes.building import facts_of, start_of, times
+from ringcraft.routes.building import as_own, facts_of, start_of, times
 from ringcraft.routes.facts import Fact, StageFacts, StyleFacts
 from ringcraft.routes.pieces import Piece
 from ringcraft.routes.steps import route
@@ -215,7 +215,7 @@ def assemble(
     seams: tuple[Joint, ...] = joints_of(metal, joints, context.book)
     views = rule_views(context, turn, told.plus_mm)
     sizing = sizing_of(context, closing, told.sizing or style.sizing, told.as_closed)
-    start = dict(told.start) if told.start else start_of(context, blanks)
+    start = as_own(context, told.start or start_of(context, blanks))
     facts = facts_of(
         context, blanks, seams, closing, sizing, told.facts, told.textured, told.stages, told.over, turn.times
     )

@@ -18,6 +18,7 @@ from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, BladeKey
 from ringcraft.money.prices import Currency, Decimals, MetalPrices, Price, Prices
+from ringcraft.planning.own import OwnFigures
 from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
 from ringcraft.planning.rules import RULES, RuleKey
 from ringcraft.planning.solders import LONGEST, OwnSolders
@@ -77,6 +78,28 @@ def _gaps(value: object) -> object:
         if not 0.5 <= read_length(one) <= 12:
             raise OutOfRangeError("", "No cutter opens {gap:g mm}.", "Such as: 2 2.5 4.", gap=read_length(one))
     return text
+
+
+def own_text(name: str) -> Any:
+    """Own figures of a kind as one text; each entry is read as an order reads it."""
+
+    def read(value: object) -> object:
+        if not isinstance(value, str) or len(value) > LONGEST:
+            raise UnreadableError("", "That is too long to keep.", f"At most {LONGEST} letters.")
+        try:
+            read_request(_OWN, {name: value})
+        except BadRequest as problem:
+            first = problem.errors[0]
+            place = [int(part) for part in first.field.split(".") if part.isdecimal()]
+            entries = [entry.strip() for entry in value.replace("\n", ";").split(";") if entry.strip()]
+            said = f"“{entries[place[0]][:40]}”: " if place and place[0] < len(entries) else ""
+            raise UnreadableError("", f"{said}{first.message}", first.hint) from None
+        return "; ".join(" ".join(entry.split()) for entry in value.replace("\n", ";").split(";") if entry.strip())
+
+    return Annotated[str, BeforeValidator(read)]
+
+
+_OWN: TypeAdapter[OwnFigures] = TypeAdapter(OwnFigures)
 
 
 def _solders(value: object) -> object:
@@ -151,6 +174,16 @@ class Preferences:
     )
     cutter_gaps: Annotated[GapsText, Asked("Cutters", "Our fixed cutters open", "{mm}.", group="repairs")] = ""
     solders: Annotated[SoldersText, Asked("Solders", f"Our solders ({SOLDERS_SAID}):", ".", group="solders")] = ""
+    metal_figures: Annotated[
+        own_text("metals"), Asked("Metals", "Metals by their sheets (melt, molten, g/cm³):", ".", group="figures")
+    ] = ""
+    step_minutes: Annotated[
+        own_text("minutes"), Asked("Minutes", "Steps take (minutes of hands, of waiting):", ".", group="figures")
+    ] = ""
+    papers: Annotated[own_text("papers"), Asked("Papers", "Papers of a family of metals:", ".", group="figures")] = ""
+    stones_bear: Annotated[
+        own_text("stones"), Asked("Stones", "Stones bear (hardy, careful, delicate, never):", ".", group="figures")
+    ] = ""
     currency: Annotated[Currency, Asked("Currency", "Prices are in", group="prices")] = "EUR"
     decimals: Annotated[Decimals, Asked("Decimals", "with", "decimals.", group="prices")] = 2
     metal_prices: Annotated[MetalPrices, Asked("Metal prices", "A gram costs:", ";", group="prices")] = ""

@@ -24,6 +24,10 @@ const WAYS = {
   glued_stones: 'agreed',
   cutter_gaps: '2 2.5',
   solders: 'silver hard 745',
+  metal_figures: '',
+  step_minutes: '',
+  papers: '',
+  stones_bear: '',
 } as unknown as Schemas['Preferences']
 const CATALOGUE = {
   profiles: [

@@ -152,6 +152,12 @@ function fromWays(ways: Schemas['Preferences']): Data {
     delicate_stones: ways.delicate_stones,
     glued_stones: ways.glued_stones,
     solders: ways.solders,
+    own: {
+      metals: ways.metal_figures,
+      minutes: ways.step_minutes,
+      papers: ways.papers,
+      stones: ways.stones_bear,
+    },
     cutter_gaps_mm: ways.cutter_gaps.split(' ').filter(Boolean),
   }
 }
@@ -181,7 +187,7 @@ export function fromJob(job: Job, due: string, ways: Schemas['Preferences']): Wo
 /** Fields of a kept order: lists of texts come as one line each. */
 function lines(kept: Fields): Fields {
   const skip =
-    /^(from_sides|from_mm|solders|cutter_gaps_mm|home_scale|half_size|repair_solder|delicate_stones|glued_stones|from_gauge|to_gauge)\b/
+    /^(from_sides|from_mm|solders|own|cutter_gaps_mm|home_scale|half_size|repair_solder|delicate_stones|glued_stones|from_gauge|to_gauge)\b/
   const out: Fields = {}
   for (const [path, value] of Object.entries(kept)) {
     if (skip.test(path) || /^stones\.\d+\.(glued|treated)$/.test(path)) continue

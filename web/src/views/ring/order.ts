@@ -180,6 +180,12 @@ function fromWays(fields: Record<string, string>, ways: Schemas['Preferences']):
     },
     costly_share: ways.costly_share,
     solders: ways.solders,
+    own: {
+      metals: ways.metal_figures,
+      minutes: ways.step_minutes,
+      papers: ways.papers,
+      stones: ways.stones_bear,
+    },
   }
 }
 
