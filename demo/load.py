@@ -16,7 +16,9 @@ def load(password: str) -> bool:
     from django.db import transaction
     from django.utils import timezone
 
+    from workshop.core.history import Actor
     from workshop.people.models import User, Workshop
+    from workshop.people.preferences import read_overrides, set_preferences
 
     with (Path(__file__).parent / "workshop.toml").open("rb") as file:
         data = tomllib.load(file)
@@ -24,6 +26,7 @@ def load(password: str) -> bool:
         return False
     with transaction.atomic():
         shop = Workshop.objects.create(name=data["name"])
+        set_preferences(Actor(shop.pk), shop, 1, read_overrides(data["ways"], "mm"))
         for row in data["person"]:
             first, last = row["name"]
             User.objects.create_user(

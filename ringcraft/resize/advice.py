@@ -69,7 +69,7 @@ class Facts:
 #: The words that a rule's reason can have.
 WORDS = frozenset({
     "metal", "barred_why", "pattern_words", "strain", "half_limit", "size_limit", "after", "least", "thinnest",
-    "sizes", "insert", "lift", "stone_words",
+    "sizes", "insert", "kept_how", "lift", "stone_words",
 })  # fmt: skip
 
 
@@ -93,11 +93,12 @@ class MethodView:
 
 @dataclass(frozen=True)
 class Judged:
-    """A way with what it came to."""
+    """A way with what it came to; ``against`` are the reasons that its advice is no better."""
 
     method: Method
     weighed: Weighed
     view: MethodView
+    against: tuple[str, ...] = ()
 
 
 def is_far(case: Case) -> bool:
@@ -166,8 +167,18 @@ def words_for(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, str]:
         "sizes": f"{abs(case.us_sizes):.2f} US sizes",
         "lift": case.told(abs(case.head.lift_mm) if case.head else 0.0),
         "stone_words": words_of(kept),
+        "kept_how": _kept_how(stones),
         "insert": "",
     }
+
+
+def _kept_how(stones: Sequence[StoneAdvice]) -> str:
+    """How stones that must not see the torch are kept from it."""
+    out = [one for one in stones if one.comes_out]
+    wet = [one for one in stones if one.advice == "in water"]
+    said = "out first" if len(out) == 1 else "all out first"
+    water = "under water all the while"
+    return f"{said}, the others {water}" if out and wet else said if out else water
 
 
 def _methods_of(rule: Mapping[str, Any]) -> Iterator[str]:
@@ -213,7 +224,9 @@ def judge(case: Case, rules: Sequence[Mapping[str, Any]] = RULES) -> tuple[Judge
         held = [rule for rule in held if rule["alone"]] or held
         advice = ADVICE[max((ADVICE.index(rule["at_most"]) for rule in held), default=0)]
         why = [fill(rule["why"], {**words, **weighed.words}) for rule in held]
-        out.append(_judged(case, method, weighed, advice, why, [rule["key"] for rule in held]))
+        worst = tuple(said for said, rule in zip(why, held, strict=True) if rule["at_most"] == advice)
+        one = _judged(case, method, weighed, advice, why, [rule["key"] for rule in held])
+        out.append(replace(one, against=worst))
     out = _gentler_first(case, out)
     return _ranked(case, [*out, _refused(case, out)])
 
@@ -259,8 +272,9 @@ def _refused(case: Case, judged: Sequence[Judged]) -> Judged:
     weighed = method.weigh(case)
     if any(one.view.advice in ("do", "possible") for one in judged):
         return _judged(case, method, weighed, "avoid", ["not needed: it can be done"], [])
-    first = [one.view.why[0] for one in judged if one.view.why]
-    reasons = replace(weighed, why=(*dict.fromkeys(first), *weighed.why))
+    torch_first = sorted(judged, key=lambda one: not one.method.torch)
+    against = dict.fromkeys(capital(said) for one in torch_first for said in one.against)
+    reasons = replace(weighed, why=(*against, *weighed.why))
     return _judged(case, method, reasons, "do", [], [])
 
 

@@ -122,7 +122,8 @@ class ResizePlan(WorkPlan):
 
     def stones_set(self) -> int:
         """The stones that come out for the torch and are set again."""
-        return sum(one.comes_out for one in self.stone_advice)
+        again = any(step.key == "set-again" for step in self.route)
+        return sum(one.comes_out for one in self.stone_advice) if again else 0
 
     def is_plated(self) -> bool:
         """Whether its route plates it again."""
@@ -196,7 +197,7 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
     order, weighed, context = case.order, chosen.weighed, case.context
     blanks = _blanks(case, chosen)
     joints = joints_for(case, chosen.method)
-    stones = stone_advice(case, chosen.method.torch)
+    stones = stone_advice(case, chosen.method.torch or chosen.method.key == "refuse")
     start = as_own(context, start_pieces(case, chosen, blanks))
     shank = make_blank(
         context,

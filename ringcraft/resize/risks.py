@@ -18,7 +18,7 @@ RISKS: dict[str, Callable[[Case, Judged, Stones], bool]] = {
     "inserted": lambda case, judged, stones: judged.weighed.insert is not None,
     "stretched": lambda case, judged, stones: judged.method.key == "stretch",
     "stones_stay": lambda case, judged, stones: any(not one.comes_out for one in stones) and _worked(judged),
-    "stones_out": lambda case, judged, stones: any(one.comes_out for one in stones),
+    "stones_out": lambda case, judged, stones: any(one.comes_out for one in stones) and _worked(judged),
     "glued": lambda case, judged, stones: any(one.glued for one in case.order.stones),
     "treated": lambda case, judged, stones: any(one.treated for one in case.order.stones),
     "unknown_stone": lambda case, judged, stones: any(one.kind == "unknown" for one in case.order.stones),

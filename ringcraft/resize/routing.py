@@ -34,6 +34,8 @@ class ResizeFacts(StyleFacts):
     unknown_metal: bool
     tested_words: str
     thinnest: Length
+    thinnest_said: bool
+    thinnest_not_said: bool
     engraved: bool
     now: str
     now_gauge: str
@@ -152,6 +154,8 @@ def _own(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequence[S
         unknown_metal=not case.is_known,
         tested_words=tested_words(case),
         thinnest=Length(case.thinnest_mm, case.order.units, ".2f"),
+        thinnest_said=case.order.shank.thinnest_mm is not None,
+        thinnest_not_said=case.order.shank.thinnest_mm is None,
         engraved=case.has("engraved-inside"),
         now=case.now_named(case.inside[0]),
         now_gauge=_gauge(case.present.gauge),

@@ -232,6 +232,35 @@ def test_a_file_that_is_no_good_picture_is_refused(
     assert in_database(server, "from workshop.photos.models import Photo; print(Photo.objects.count())") == "0"
 
 
+def test_an_estimate_is_given_and_rings_are_looked_at_together(server: Server, bench: Page) -> None:
+    bench.goto(server.url + "/job/17")
+    bench.get_by_role("button", name="estimate").click()
+    total = bench.get_by_test_id("estimate-total")
+    expect(total).to_be_visible()
+    bench.get_by_role("button", name="Keep this estimate").click()
+    expect(bench.get_by_role("link", name="no. 1")).to_be_visible()
+    expect(bench.get_by_test_id("estimate")).to_contain_text(f"{total.inner_text()} EUR")
+    bench.goto(server.url + "/job/1")
+    bench.get_by_role("button", name="estimate").click()
+    silver = total.inner_text()
+    bench.get_by_label("Estimate in").select_option("gold-14k-yellow")
+    expect(total).not_to_have_text(silver)
+    bench.goto(server.url + "/resize/15")
+    expect(bench.get_by_label("Wanted size")).to_have_value("6 1/8")
+    bench.get_by_label("Metal").select_option("gold-14k-yellow")
+    bench.get_by_label("What comes out").select_option("credited")
+    bench.get_by_role("button", name="Save the order").click()
+    expect(bench.get_by_test_id("step")).to_be_visible()
+    bench.goto(server.url + "/batch")
+    swaps = bench.get_by_role("table")
+    expect(swaps).to_contain_text("emerald ring larger")
+    bench.goto(server.url + "/resize/17")
+    expect(bench.get_by_label("Wanted size")).to_have_value("UK M")
+    bench.get_by_role("button", name=re.compile("from Corvin Hale")).click()
+    expect(bench.get_by_label("Piece at hand")).not_to_have_value("")
+    expect(bench.get_by_text("The piece at hand is")).to_be_visible()
+
+
 def test_the_code_of_a_slip_opens_the_job(server: Server, bench: Page) -> None:
     number = in_database(server, "from workshop.jobs.models import Job; print(Job.objects.get(pk=16).number)")
     bench.goto(f"{server.url}/ticket/{number}")

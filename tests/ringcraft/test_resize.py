@@ -299,7 +299,25 @@ def test_an_order_comes_back_as_it_went() -> None:
 def test_inches_are_told_in_inches() -> None:
     shank = {"profile": "rectangle", "width_mm": "0.08", "thickness_mm": "0.06"}
     made = plan(units="in", shank=shank, method="add-stock")
-    assert made.lead.unit == "in in" or made.lead.unit.startswith("in")
+    assert (made.lead.figure, made.lead.unit) == (f"{figures(made)['insert_mm'] / 25.4:.3f}″", "in")
     texts = [*made.says, *made.warnings, *(line for step in made.route for line in (*step.do, step.title))]
     assert not [text for text in texts if " mm" in text]
     assert any("″" in text for text in texts)
+
+
+def test_a_refusal_gives_the_reasons_that_nothing_else_is_good() -> None:
+    made = plan(to="US 5", stones=[{"kind": "pearl", "setting": "peg", "glued": True}])
+    assert made.method == "refuse"
+    assert made.chosen.why[0].startswith("Glued")
+    assert not any("Not needed" in why for why in made.chosen.why)
+    assert made.stone_advice[0].advice == "take it out"
+    assert made.stones_set() == 0
+    assert not any("set again" in risk for risk in made.risks)
+
+
+def test_a_thinnest_place_that_nobody_read_is_not_said_to_have_been_given() -> None:
+    def said(**shank: Any) -> str:
+        return " ".join(plan(shank=shank).route[0].do)
+
+    assert "was given as 1.40" in said(thinnest_mm=1.4)
+    assert "Nobody has read its thinnest place" in said()

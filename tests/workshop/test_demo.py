@@ -42,7 +42,8 @@ def test_every_job_stands_after_the_step_it_was_worked_to(loaded: Workshop) -> N
     for row in DATA["job"]:
         job = jobs[row["title"]]
         keys = [step["key"] for step in job.plan["route"]]
-        stands = progress(kept_plan(job).route, done_times(job))
+        plan = kept_plan(job)
+        stands = progress(plan.route, done_times(job), plan.begins_as())
         assert stands == progress_of(job)
         if row.get("done_to") == keys[-1]:
             assert stands.next_key == ""

@@ -248,7 +248,9 @@ def test_a_new_ring_is_estimated_in_another_metal_too(ours: Shop) -> None:
 
 def test_ways_refuse_what_is_no_price_and_no_solder_at_its_field(ours: Shop) -> None:
     for field, text in (("metal_prices", "tin 4"), ("hour_price", "much"), ("solders", "silver hard; tin 200 230"),
-                        ("cutter_gaps", "2 wide"), ("currency", "5"), ("glued_stones", "sometimes")):  # fmt: skip
+                        ("cutter_gaps", "2 wide"), ("currency", "5"), ("glued_stones", "sometimes"),
+                        ("metal_figures", "sterling 5000"), ("step_minutes", "juggle 3"), ("papers", "silver: sand"),
+                        ("stones_bear", "opal tough")):  # fmt: skip
         answer = ours.send("put", "/ways/workshop", {field: text, "version": 1})
         assert (answer.status_code, answer.json()["errors"][0]["field"]) == (422, field)
     said = ours.send("put", "/ways/workshop", {"solders": "silver hard; tin 200 230", "version": 1}).json()

@@ -54,7 +54,9 @@ def _head(canvas: Canvas, job: Job, plan: WorkPlan, y: float) -> float:
     figure, unit = plan.main_figure()
     size = 54.0 if len(figure) < 8 else 30.0
     draw(canvas, RIGHT - width(figure, "figure", size) - 10 * mm, y - 14 * mm, figure, "figure", size)
-    draw(canvas, RIGHT - 8 * mm, y - 14 * mm, unit.split()[0], "body", 13)
+    short = unit in ("mm", "in")  # beside the figure, else under it
+    draw(canvas, RIGHT - 8 * mm if short else RIGHT - 10 * mm - width(unit, "body", 13),
+         y - (14 if short else 20) * mm, unit, "body", 13)  # fmt: skip
     y -= 12 * mm
     for line in wrapped(" ".join(plan.says), "body", 10.5, 110 * mm):
         draw(canvas, LEFT, y, line, "body", 10.5)

@@ -6,7 +6,7 @@ import math
 
 from ringcraft.planning.ledger import Term
 from ringcraft.resize.case import US_MM, Case
-from ringcraft.resize.methods.base import Insert, Lead, Method, Value, Weighed, true_up
+from ringcraft.resize.methods.base import Insert, Method, Value, Weighed, lead, true_up
 
 
 def _suits(case: Case) -> bool:
@@ -60,8 +60,11 @@ def _weigh(case: Case) -> Weighed:
     return Weighed(
         figures=figures,
         terms=terms,
-        why=(f"two joints, {seam}; {case.metal.title} of the same colour, at least as wide and thick", *notes),
-        lead=Lead(f"{case.length(length):.2f}".removesuffix("″"), f"{case.order.units} in", "to set in"),
+        why=(
+            f"two joints, {seam}; {case.metal.title} of the same alloy and colour, at least as wide and thick",
+            *notes,
+        ),
+        lead=lead(case, length, "in", "to set in"),
         says=(
             f"Cut it {seam}, open it to {case.told(length)} and set in a piece {case.told(length)} long at the "
             f"neutral line, {case.told(outside)} outside; its ends {figures['end_angle_deg']:.1f}° off square.",

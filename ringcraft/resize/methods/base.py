@@ -25,6 +25,12 @@ class Lead:
     title: str
 
 
+def lead(case: Case, mm: float, word: str, title: str) -> Lead:
+    """A length [mm] that leads, with what becomes of it: 4.25 mm out, 0.167″ out."""
+    figure = f"{case.length(mm):.2f}"
+    return Lead(figure, word if case.order.units == "in" else f"mm {word}", title)
+
+
 @dataclass(frozen=True)
 class Insert:
     """A piece set in [mm]: its finished length, what it is cut to, the terms that make it, and what it is called."""

@@ -7,7 +7,7 @@ import math
 from ringcraft.planning.ledger import Term
 from ringcraft.planning.sizing import Sizing
 from ringcraft.resize.case import US_MM, Case
-from ringcraft.resize.methods.base import Lead, Method, Weighed, true_up
+from ringcraft.resize.methods.base import Method, Weighed, lead, true_up
 from ringcraft.routes.building import times
 from ringcraft.units import capital
 
@@ -32,7 +32,7 @@ def _weigh(case: Case) -> Weighed:
         figures={"lost_mm": lost, "lost_us_sizes": lost / US_MM, "strain": strain},
         terms=tuple(terms),
         why=(f"one joint; the passes take {case.told(lost)}, {lost / US_MM:.2f} of a US size", back),
-        lead=Lead(f"{case.length(lost):.2f}".removesuffix("″"), f"{case.order.units} lost", "by joining it again"),
+        lead=lead(case, lost, "lost", "by joining it again"),
         says=(f"Join it again: {case.told(lost)} is lost, so it closes at {case.context.target.named(closes)}.",
               f"{capital(back)}."),
         closes_mm=closes,

@@ -7,7 +7,7 @@ import math
 from ringcraft.planning.ledger import Term
 from ringcraft.resize.case import LEAST_WALL_MM, Case
 from ringcraft.resize.methods.add_stock import cut_terms, insert_figures, joint_losses
-from ringcraft.resize.methods.base import Insert, Lead, Method, Value, Weighed, true_up
+from ringcraft.resize.methods.base import Insert, Method, Value, Weighed, lead, true_up
 
 HALF, THIRD = 0.5, 0.33  # of the new ring: the lower part that is replaced
 FAR_SIZES = 3.0  # US sizes from which half of the ring is replaced; our own judgement
@@ -49,7 +49,7 @@ def _weigh(case: Case) -> Weighed:
         figures=figures,
         terms=terms,
         why=(f"two joints; the lower {words} is new metal, at its full thickness",),
-        lead=Lead(f"{case.length(length):.2f}".removesuffix("″"), f"{case.order.units} new", "of new lower part"),
+        lead=lead(case, length, "new", "of new lower part"),
         says=(
             f"Keep {case.told(keep)} of the old ring along the neutral line, {case.told(outside)} on the outside, "
             f"its top in the middle; saw on the lines and set in a new part {case.told(length)} long.",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ringcraft.planning.ledger import Term
 from ringcraft.planning.sizing import Sizing
 from ringcraft.resize.case import Case
-from ringcraft.resize.methods.base import Lead, Method, Weighed
+from ringcraft.resize.methods.base import Method, Weighed, lead
 
 
 def _suits(case: Case) -> bool:
@@ -21,7 +21,7 @@ def _weigh(case: Case) -> Weighed:
         figures={"strain": strain, "thickness_after_mm": case.thickness_after_mm},
         terms=(Term("change", "change", change, f"from {at} to {target}, along the neutral line"),),
         why=(f"no heat and no joint: {100 * strain:.1f} % longer, the wall {after} after",),
-        lead=Lead(f"{case.length(change):.2f}".removesuffix("″"), f"{case.order.units} round", "to stretch"),
+        lead=lead(case, change, "round", "to stretch"),
         says=(f"Stretch it from {at} to {target}: {100 * strain:.1f} %. Its thinnest place comes to {after}.",),
         closes_mm=case.inside[0],
         sizing=Sizing(case.inside[1], "stretch", change, target, f"It reads {at}. {steps}"),

@@ -6,7 +6,7 @@ import math
 
 from ringcraft.planning.ledger import Term
 from ringcraft.resize.case import US_MM, Case
-from ringcraft.resize.methods.base import Lead, Method, Value, Weighed, bring, true_up
+from ringcraft.resize.methods.base import Lead, Method, Value, Weighed, bring, lead, true_up
 from ringcraft.routes.building import times
 
 
@@ -38,7 +38,7 @@ def _weigh(case: Case) -> Weighed:
         figures=figures,
         terms=_terms(case, change),
         why=(f"one joint, {place}",),
-        lead=Lead(f"{case.length(take):.2f}".removesuffix("″"), f"{case.order.units} out", "to take out"),
+        lead=lead(case, take, "out", "to take out"),
         says=tuple(says),
         closes_mm=case.inside[1],
         sizing=true_up(case, case.inside[1]),

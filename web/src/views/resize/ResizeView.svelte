@@ -55,7 +55,8 @@
       >
     </p>
   {/if}
-  <div inert={keeping.busy || keeping.pending !== undefined}>
+  <!-- a kept job is shown once it is read: what is typed before that would be laid over -->
+  <div inert={keeping.busy || keeping.pending !== undefined || (jobId !== null && !job)}>
     <div class="top">
       <div class="min-w-0">
         <Sentence
