@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import io
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+import pdfplumber
 from playwright.sync_api import Page, sync_playwright
 
 from tools import demo
@@ -36,13 +38,6 @@ def _style(style: str) -> Callable[[Page], None]:
         page.get_by_label("Finger size").press("Escape")
 
     return ready
-
-
-def _shorthand(page: Page) -> None:
-    _style("plain-band")(page)
-    page.keyboard.press("/")
-    page.keyboard.type("uk n, wishbone 75, d 3x2, gold 9k yelow")
-    page.locator(".wrong").wait_for()
 
 
 def _card(page: Page) -> None:
@@ -95,7 +90,7 @@ def _resized(page: Page) -> None:
 
 
 def _joint(page: Page) -> None:
-    page.locator("[data-step=mark-out]").click()
+    page.locator("[data-step=solder-sizing]").click()
     page.get_by_test_id("figure-drawing").first.wait_for()
 
 
@@ -110,7 +105,6 @@ VIEWS: list[tuple[str, str, str, Callable[[Page], None]]] = [
     ("ring", "/ring", "paper", _ring),
     ("ring-wishbone", "/ring", "paper", _style("wishbone")),
     ("ring-signet", "/ring", "paper", _style("hollow-signet")),
-    ("ring-shorthand", "/ring", "paper", _shorthand),
     ("resize", "/resize/15", "paper", _resized),
     ("card-resize", "/job/15", "paper", _joint),
     ("find", "/", "paper", _find),
@@ -148,7 +142,16 @@ def photograph(url: str) -> None:
             page.wait_for_timeout(400)
             page.screenshot(path=FOLDER / f"{name}.png")
             print(f"docs/screenshots/{name}.png")
+        _slip(page, url)
         browser.close()
+
+
+def _slip(page: Page, url: str) -> None:
+    """The slip of a customer's two rings, as it comes out of the printer."""
+    answer = page.request.get(f"{url}/api/slips/16,17.pdf")
+    with pdfplumber.open(io.BytesIO(answer.body())) as paper:
+        sheet = paper.pages[0].to_image(resolution=110).original
+    sheet.crop((0, 0, sheet.width, sheet.height * 3 // 5)).save(FOLDER / "slip.png")
 
 
 def main() -> None:

@@ -168,7 +168,7 @@ def case_of(order: ResizeRequest) -> Case:
         sides_apart_mm=apart,
     )
     if abs(case.us_sizes) > MOST_SIZES:
-        raise OutOfRangeError("to", f"{abs(case.us_sizes):.0f} US sizes away is another ring.", "Make it anew.")
+        raise OutOfRangeError("to", f"{abs(case.us_sizes):.1f} US sizes away is another ring.", "Make it anew.")
     return case
 
 

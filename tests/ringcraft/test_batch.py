@@ -54,4 +54,5 @@ def test_an_unknown_metal_and_a_longer_piece() -> None:
     )
     long = batch({"to": "US 3", "offcut": "credited"}, UP)
     assert long.swaps[0].says == "long enough"
+    assert (long.swaps[0].short_mm, long.swaps[0].short_us) == (0, 0)
     assert batch().together == ()

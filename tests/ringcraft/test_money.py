@@ -59,6 +59,10 @@ def test_a_resize_costs_what_is_set_in_and_credits_what_stays() -> None:
     assert "metal" not in told
 
 
+def test_half_a_cent_is_rounded_up() -> None:
+    assert amounts(plan(), solder="2.505")["solder"] == Decimal("2.51")
+
+
 def test_stones_set_again_and_plating_are_counted() -> None:
     made = resize(
         to="US 7 1/4", stones=[{"kind": "opal"}, {"kind": "emerald"}, {"kind": "diamond"}], features=["plated"]

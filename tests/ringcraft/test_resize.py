@@ -321,3 +321,39 @@ def test_a_thinnest_place_that_nobody_read_is_not_said_to_have_been_given() -> N
 
     assert "was given as 1.40" in said(thinnest_mm=1.4)
     assert "Nobody has read its thinnest place" in said()
+
+
+@pytest.mark.parametrize(("changes", "share"), [
+    ({"to": "US 8 1/2"}, 0.33), ({"to": "US 9"}, 0.33), ({"to": "US 9 1/4"}, 0.5),
+    ({"to": "US 6 1/2", "shank": {"thinnest_mm": 0.9}}, 0.5), ({"to": "US 6 1/2", "shank": {"thinnest_mm": 1.0}}, 0.33),
+])  # fmt: skip
+def test_half_of_a_ring_is_replaced_where_it_is_thin_or_far(changes: dict[str, Any], share: float) -> None:
+    assert figures(plan(**changes), "reshank")["share"] == share
+
+
+@pytest.mark.parametrize(("metal", "leg", "kind", "wanted"), [
+    ("gold-14k-yellow", 15.0, "garnet", "in water"), ("gold-14k-yellow", 14.9, "garnet", "take it out"),
+    ("sterling", 20.0, "garnet", "take it out"), ("sterling", 15.0, "ruby", "may stay"), ("sterling", 14.0, "ruby", "shield it"),
+    ("gold-14k-yellow", 3.0, "ruby", "may stay"), ("gold-14k-yellow", 20.0, "topaz", "take it out"),
+])  # fmt: skip
+def test_what_a_stone_needs_by_kind_metal_and_leg(metal: str, leg: float, kind: str, wanted: str) -> None:
+    made = plan(to="US 7 1/2", metal=metal, stones=[{"kind": kind, "from_joint_mm": leg}])
+    assert made.stone_advice[0].advice == wanted
+    assert made.stone_advice[0].leg_mm == leg
+
+
+def test_the_schools_of_stones() -> None:
+    far = {"to": "US 7 1/2", "head": {"span_mm": 4}}
+    topaz = {**far, "stones": [{"kind": "topaz"}]}
+    assert plan(**topaz, delicate_stones="water").stone_advice[0].advice == "in water"
+    assert plan(**{**topaz, "metal": "sterling"}, delicate_stones="water").stone_advice[0].advice == "take it out"
+    treated = {**far, "stones": [{"kind": "ruby", "treated": True}]}
+    assert plan(**treated).stone_advice[0].advice == "take it out"
+    assert not plan(**treated).stone_advice[0].ultrasonic
+    assert plan(**{**far, "to": "US 6 1/8", "method": "stretch", "override_reason": "x",
+                   "stones": [{"kind": "opal"}]}).stone_advice[0].advice == "leave it cold"  # fmt: skip
+
+
+def test_one_reason_for_how_far_it_is_stretched() -> None:
+    why = next(one.why for one in plan(to="US 7 1/2").methods if one.key == "stretch")
+    assert len([one for one in why if "% is more than" in one]) == 1

@@ -68,7 +68,7 @@ def _lines(one: SlipRing) -> list[tuple[str, str]]:
     if plan.method in ("refuse", "true-first"):
         todo = " ".join(plan.says)
     else:
-        todo = f"To be made {plan.sides.to_text}{f' on the {plan.sides.to_gauge}' if plan.sides.to_gauge else ''}."
+        todo = f"Read on the {plan.sides.to_gauge}." if plan.sides.to_gauge else ""
     out = [("body", line) for line in wrapped(f"{plan.summary}. {todo}", "body", 10, room)]
     stones = ", ".join(f"{stone.title}: {stone.advice}" for stone in plan.stone_advice)
     for text in (stones, one.job.note, f"All the same: {plan.override}" if plan.override else ""):

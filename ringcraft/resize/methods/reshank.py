@@ -21,7 +21,7 @@ def _suits(case: Case) -> bool:
 def share_of(case: Case) -> float:
     """Which part of the new ring is replaced: half of it where it is thin or far, else a third."""
     fits_third = (1 - THIRD) * case.neutral[1] < case.neutral[0] - 2 * case.kerf_mm
-    far = case.thinnest_mm < LEAST_WALL_MM or abs(case.us_sizes) > FAR_SIZES
+    far = case.thinnest_mm < LEAST_WALL_MM or abs(case.us_sizes) > FAR_SIZES + 1e-9
     return HALF if far or not fits_third else THIRD
 
 

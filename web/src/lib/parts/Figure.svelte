@@ -11,8 +11,19 @@
     /** Dots a millimetre for true size; otherwise it is fitted into the room. */
     perMm?: number | undefined
     stale?: boolean
+    /** Whether the words of the drawing are written at their places. */
+    words?: boolean
   }
-  let { drawing, family, label, width, height, perMm, stale = false }: Props = $props()
+  let {
+    drawing,
+    family,
+    label,
+    width,
+    height,
+    perMm,
+    stale = false,
+    words = false,
+  }: Props = $props()
   const [left, bottom, right, top] = $derived(drawing.box as [number, number, number, number])
   const scale = $derived(
     perMm ?? Math.min((width - 6) / (right - left), (height - 6) / (top - bottom)),
@@ -47,6 +58,13 @@
       <path d={pathData(line.path, false)} class="line" />
     {/each}
   </g>
+  {#if words}
+    {#each drawing.labels as one (one.text)}
+      <text x={3 + (one.x_mm - left) * scale} y={3 + (top - one.y_mm) * scale} class="said"
+        >{one.text}</text
+      >
+    {/each}
+  {/if}
 </svg>
 
 <style>
@@ -55,6 +73,11 @@
     stroke-width: 1.2;
     vector-effect: non-scaling-stroke;
     stroke-linejoin: round;
+  }
+  .said {
+    font-size: 14px;
+    fill: var(--soft);
+    text-anchor: middle;
   }
   .line {
     stroke: var(--color-primary);

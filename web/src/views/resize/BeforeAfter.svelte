@@ -33,6 +33,7 @@
       {height}
       {perMm}
       {stale}
+      words
     />
     <figcaption class="text-center text-[16px]">
       <Say text={plan.sides.from_text} />, now
@@ -48,6 +49,7 @@
         {height}
         {perMm}
         {stale}
+        words
       />
       <figcaption class="text-center text-[16px]">
         <Say text={plan.sides.to_text} />, after

@@ -131,13 +131,22 @@
           field={`stones.${i}.glued`}
           choices={STATES}
           {mistakes}
-        />{GAP}and{GAP}{/if}{/each}{#if set.length || f['head.span_mm']}{GAP}in a head <Word
+        />, <Word
+          bind:value={
+            () => f[`stones.${i}.from_joint_mm`] ?? '',
+            (v) => (words.fields[`stones.${i}.from_joint_mm`] = v)
+          }
+          label={`Stone ${i + 1} from the cut`}
+          field={`stones.${i}.from_joint_mm`}
+          placeholder="in the head"
+          {mistakes}
+        />{GAP}and{GAP}{/if}{/each}{#if set.length || f['head.span_mm']}{GAP}(the head <Word
         bind:value={() => f['head.span_mm'] ?? '', (v) => (words.fields['head.span_mm'] = v)}
         label="Span of the head, at the inside"
         field="head.span_mm"
         placeholder="not measured"
         {mistakes}
-      /> across{/if}. It has {#each [...own, own.length] as i (i)}<Choose
+      /> across){/if}. It has {#each [...own, own.length] as i (i)}<Choose
         bind:value={
           () => f[`features.${i}`] ?? '', (v) => (words.fields = setFeature(words.fields, i, v))
         }
