@@ -268,6 +268,7 @@ _TOLD = {
     "mark_outside_mm": ("on the outside", "the same angle at the old ring's outside: set the dividers to it"),
     "mark_inside_mm": ("at the inside", "the same angle at the old ring's inside"),
     "piece_mm": ("to the drawer", "what lands there: two kerfs less, one for each cut"),
+    "cutter_gap_mm": ("or the cutter of", "the largest that fits between the lines; file what it leaves"),
     "insert_outside_mm": ("outside", "the piece at the new ring's outside"),
     "insert_inside_mm": ("inside", "the piece at the new ring's inside"),
     "gap_mm": ("open to", "the gap at the neutral line"),

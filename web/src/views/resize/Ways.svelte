@@ -1,6 +1,4 @@
 <script lang="ts">
-  import { onMount } from 'svelte'
-
   import {
     api,
     ask,
@@ -23,9 +21,7 @@
   }
   let { words = $bindable(), catalogue, mistakes, plan, jobId }: Props = $props()
   let batch = $state.raw<Schemas['BatchOut'] | null>(null)
-  onMount(async () => {
-    batch = (await ask(api.GET('/api/batch')))?.data ?? null
-  })
+  let asked = false
   const TIMES = ['never', 'once', 'twice', 'three times'].map((title, i) => ({
     key: String(i),
     title,
@@ -57,6 +53,12 @@
       'piece.at': 'neutral',
     })
   }
+  // pieces at hand are looked for once a piece is wanted at all
+  $effect(() => {
+    if (!insert || asked) return
+    asked = true
+    void ask(api.GET('/api/batch')).then((answer) => (batch = answer?.data ?? null))
+  })
   const unknown = $derived(f.metal === 'unknown' || !!f['tested.mark'] || !!f['tested.magnet'])
 </script>
 
