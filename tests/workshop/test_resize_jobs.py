@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 from typing import Any
 
+import pdfplumber
 import pytest
 from pypdf import PdfReader
 
@@ -170,6 +171,21 @@ def test_the_papers_of_a_resize(ours: Shop) -> None:
     assert up["plan"]["blanks"][0]["cut_text"] in text_of(ours.send("get", f"/jobs/{up['id']}/blank.pdf"))
     beside = ours.send("get", f"/jobs/{down['id']}/anew").json()
     assert beside["changes"] == ["Every piece is cut to the same length."]
+
+
+def test_every_ticket_and_slip_has_a_code_of_its_own(ours: Shop) -> None:
+    """The code is drawn, not written: its dark squares stand on the paper, other ones for another job."""
+    one, two = taken_in(ours, "a"), taken_in(ours, "a")
+    for path in ("/slips/{}.pdf", "/jobs/{}/ticket.pdf"):
+        drawn = [_squares(ours.send("get", path.format(job["id"]))) for job in (one, two)]
+        assert all(len(squares) > 100 for squares in drawn)
+        assert drawn[0] != drawn[1]
+
+
+def _squares(answer: Any) -> list[tuple[float, float]]:
+    with pdfplumber.open(io.BytesIO(answer.content)) as paper:
+        small = [one for one in paper.pages[0].rects if one["height"] < 3]
+        return [(round(one["x0"], 2), round(one["top"], 2)) for one in small]
 
 
 def test_an_override_prints_on_ticket_and_slip(ours: Shop) -> None:

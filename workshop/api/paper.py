@@ -72,7 +72,7 @@ def blank_as_dxf(request: HttpRequest, job_id: int) -> HttpResponse:
 def ticket_as_pdf(request: HttpRequest, job_id: int) -> HttpResponse:
     """The ticket that goes with the ring."""
     job, plan = _job_and_plan(request, job_id)
-    return _file(ticket_pdf(job, plan), "application/pdf", f"ticket-{job.number}.pdf")
+    return _file(ticket_pdf(job, plan, _address(request, job)), "application/pdf", f"ticket-{job.number}.pdf")
 
 
 @router.get("/{int:job_id}/estimate-{int:nth}.pdf", operation_id="estimate_pdf")
@@ -98,4 +98,9 @@ def _on_slip(request: HttpRequest, job_id: int) -> SlipRing:
     if not isinstance(plan, ResizePlan):
         said = f"Job {job.number} is a ring to make: it has a ticket, and no slip."
         raise BadRequest([UnreadableError("numbers", said, "Choose rings that came in.")])
-    return SlipRing(job, plan, request.build_absolute_uri(f"/ticket/{job.number}"))
+    return SlipRing(job, plan, _address(request, job))
+
+
+def _address(request: HttpRequest, job: Job) -> str:
+    """What the code on a job's papers says: where it opens."""
+    return request.build_absolute_uri(f"/ticket/{job.number}")

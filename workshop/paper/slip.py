@@ -6,9 +6,6 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from reportlab.graphics import renderPDF
-from reportlab.graphics.barcode.qr import QrCodeWidget
-from reportlab.graphics.shapes import Drawing
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
@@ -16,6 +13,7 @@ from reportlab.pdfgen.canvas import Canvas
 from ringcraft.resize.plan import ResizePlan
 from workshop.jobs.models import Job
 from workshop.paper.blank import BLUE, GRAPHITE, new_canvas
+from workshop.paper.code import draw_code
 from workshop.paper.type import draw, wrapped
 
 LEFT, RIGHT, TOP, BOTTOM = 20 * mm, A4[0] - 20 * mm, A4[1] - 22 * mm, 24 * mm
@@ -84,7 +82,7 @@ def _ring(canvas: Canvas, one: SlipRing, lines: Sequence[tuple[str, str]], y: fl
     canvas.setLineWidth(1)
     canvas.line(LEFT, y, RIGHT, y)
     left = LEFT + (QR_MM + 6) * mm
-    _code(canvas, one.address, LEFT, y - (QR_MM + 2) * mm)
+    draw_code(canvas, one.address, LEFT, y - (QR_MM + 2) * mm, QR_MM)
     ticket = f", ticket {one.job.ticket}" if one.job.ticket else ""
     due = f", for {one.job.due:%a %d %b %Y}" if one.job.due else ""
     draw(canvas, left, y - 7 * mm, f"{one.job.number}  {one.job.title}{ticket}{due}", "strong", 13)
@@ -95,15 +93,6 @@ def _ring(canvas: Canvas, one: SlipRing, lines: Sequence[tuple[str, str]], y: fl
         draw(canvas, left + (0 if kind == "body" else 5 * mm), at, text, "body", 10)
         at -= 4.7 * mm
     return min(at, y - (QR_MM + 4) * mm) - 2 * mm
-
-
-def _code(canvas: Canvas, text: str, x: float, y: float) -> None:
-    widget = QrCodeWidget(text, barLevel="M")
-    left, bottom, right, top = widget.getBounds()
-    size = QR_MM * mm
-    drawing = Drawing(size, size, transform=[size / (right - left), 0, 0, size / (top - bottom), 0, 0])
-    drawing.add(widget)
-    renderPDF.draw(drawing, canvas, x, y)
 
 
 def _sign(canvas: Canvas, y: float) -> None:

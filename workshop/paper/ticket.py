@@ -13,16 +13,19 @@ from workshop.jobs.measures import measures_now
 from workshop.jobs.models import Job
 from workshop.jobs.progress import done_times
 from workshop.paper.blank import BLUE, GRAPHITE, new_canvas
+from workshop.paper.code import draw_code
 from workshop.paper.type import draw, width, wrapped
 
+CODE_MM = 14.0
 LEFT, RIGHT, BOTTOM = 20 * mm, A4[0] - 20 * mm, 18 * mm
 
 
-def ticket_pdf(job: Job, plan: WorkPlan) -> bytes:
-    """The ticket of a job as PDF."""
+def ticket_pdf(job: Job, plan: WorkPlan, address: str) -> bytes:
+    """The ticket of a job as PDF, with a code that opens it at its ``address``."""
     file = io.BytesIO()
     canvas = new_canvas(file, f"{job.number} {job.name}")
     y = _head(canvas, job, plan, A4[1] - 24 * mm)
+    draw_code(canvas, address, RIGHT - CODE_MM * mm, 4 * mm, CODE_MM)  # in the foot, where no line ends
     y = _ledger(canvas, plan, y)
     done, measures = done_times(job), measures_now(job)
     y = _route_head(canvas, y)
