@@ -14,6 +14,7 @@ from ringcraft.errors import OutOfRangeError, UnreadableError
 from ringcraft.units import INCH_MM
 
 LONGEST_TEXT = 80
+LONGEST_LIST = 4000  # letters of a text that lists several things
 LONGEST_MM = 10_000.0
 
 _NUMBER = re.compile(
@@ -44,6 +45,17 @@ def tidy(text: str) -> str:
     plain = plain.replace("\u201d", '"').replace("\u2033", '"').replace("''", '"')
     plain = re.sub(r"(?<=\d),(?=\d)", ".", plain)
     return re.sub(r"\s+", " ", plain).strip().lower()
+
+
+def entries(text: str) -> list[str]:
+    """The entries of a list typed as one text, apart by semicolons or lines; raises OutOfRangeError for one too long.
+
+    >>> entries("sterling  1.10;; 14k yellow 38")
+    ['sterling 1.10', '14k yellow 38']
+    """
+    if len(text) > LONGEST_LIST:
+        raise OutOfRangeError("", "That list is too long to keep.", f"At most {LONGEST_LIST} letters.")
+    return [" ".join(entry.split()) for entry in text.replace("\n", ";").split(";") if entry.strip()]
 
 
 def read_number(text: str) -> float:

@@ -6,7 +6,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
-from ringcraft.metals import ALL_METALS
 from ringcraft.money.prices import Prices, read_metal_prices
 from ringcraft.work.plan import WorkPlan
 
@@ -83,7 +82,7 @@ def _sums(plan: WorkPlan, prices: Prices, missing: list[str]) -> Iterator[_Sum]:
 def _metal(plan: WorkPlan, prices: Prices, missing: list[str]) -> Iterator[_Sum]:
     """Metal that is added as it is cut, and metal that the shop keeps and credits."""
     grams = sum(blank.mass_g * blank.count for blank in plan.blanks)
-    credited = plan.credited_mm3() * ALL_METALS[plan.metal.key].density_g_cm3 / 1000
+    credited = plan.credited_g()
     if not grams and not credited:
         return
     price = read_metal_prices(prices.metals).get(plan.metal.key)

@@ -9,12 +9,11 @@ from pydantic import BeforeValidator, Field
 
 from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.metals import METALS
-from ringcraft.reading import tidy
+from ringcraft.reading import entries, tidy
 from ringcraft.schema import request
 
 DEAREST = Decimal(1_000_000)  # for one gram, hour, stone: more is a slip of the pen
 MOST_DECIMALS = 3
-LONGEST = 800
 WRITE = "Write: sterling 1.10; 14k yellow 38."
 
 
@@ -40,23 +39,19 @@ def read_metal_prices(text: str) -> dict[str, Decimal]:
     """
     titles = {tidy(metal.title): key for key, metal in METALS.items()} | {key: key for key in METALS}
     out: dict[str, Decimal] = {}
-    for entry in text.replace("\n", ";").split(";"):
-        name, _, price = tidy(entry).rpartition(" ")
-        if not name and not price:
-            continue
+    for entry in map(tidy, entries(text)):
+        name, _, price = entry.rpartition(" ")
         if name not in titles:
-            raise UnknownNameError(
-                "", f"“{(name or price)[:40]}” is no metal known here.", "Write: sterling 1.10; 14k yellow 38."
-            )
+            raise UnknownNameError("", f"“{(name or price)[:40]}” is no metal known here.", WRITE)
         out[titles[name]] = read_price(price)
     return out
 
 
 def _metal_prices(value: object) -> object:
-    if not isinstance(value, str) or len(value) > LONGEST:
+    if not isinstance(value, str):
         raise UnreadableError("", "These are not prices of metals.", WRITE)
     read_metal_prices(value)
-    return "; ".join(" ".join(entry.split()) for entry in value.replace("\n", ";").split(";") if entry.strip())
+    return "; ".join(entries(value))
 
 
 def _currency(value: object) -> object:

@@ -14,7 +14,7 @@ from pydantic import BeforeValidator
 from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.metals import FAMILIES, METALS, Metal, MetalKey
 from ringcraft.planning.solders import Celsius
-from ringcraft.reading import read_number, tidy
+from ringcraft.reading import entries, read_number, tidy
 from ringcraft.schema import name_of, request
 from ringcraft.tables import rows
 
@@ -24,7 +24,6 @@ BEARS = ("hardy", "careful", "delicate", "never")
 COMPOUNDS = ("tripoli", "rouge", "cloth")
 MOST_MINUTES, MOST_ENTRIES, MOST_PAPERS = 6000.0, 120, 10
 APART_C, APART_DENSITY = 150.0, 0.2  # further from ours it is another metal; our own judgement
-LONGEST = 4000  # of a text that lists them
 _PAPER = re.compile(r"(\d{2,5}) paper")
 
 StepKey = name_of("step", STEPS)
@@ -132,10 +131,6 @@ class OwnStone:
     bears: BearsKey
 
 
-def _entries(text: str) -> list[str]:
-    return [said for entry in text[:LONGEST].replace("\n", ";").split(";") if (said := tidy(entry))]
-
-
 def _metal_row(said: str) -> dict[str, object]:
     words = said.split()
     figures: list[str] = []
@@ -174,7 +169,7 @@ def _stone_row(said: str) -> dict[str, object]:
 def _listed(row: Any) -> Any:
     def read(value: object) -> object:
         if isinstance(value, str):
-            value = [row(said) for said in _entries(value)]
+            value = [row(tidy(said)) for said in entries(value)]
         if isinstance(value, (list, tuple)) and len(value) > MOST_ENTRIES:
             raise OutOfRangeError("", "More entries than a shop has.", f"At most {MOST_ENTRIES}.")
         return value

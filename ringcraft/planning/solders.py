@@ -9,7 +9,7 @@ from pydantic import BeforeValidator, Field, WithJsonSchema
 
 from ringcraft.errors import OutOfRangeError, UnreadableError
 from ringcraft.metals import SOLDERS, FormKey, SolderKey
-from ringcraft.reading import read_number, tidy
+from ringcraft.reading import entries, read_number, tidy
 from ringcraft.schema import request
 
 
@@ -25,7 +25,6 @@ def _temperature(value: object) -> float:
 
 COLDEST_C, HOTTEST_C = 300.0, 1900.0  # below is soft solder, above is platinum itself
 MOST_SOLDERS = 60
-LONGEST = 4000  # of the text that lists them
 Celsius = Annotated[
     float,
     BeforeValidator(_temperature),
@@ -67,10 +66,7 @@ def read_solders(text: str) -> list[dict[str, object]]:
     """
     out: list[dict[str, object]] = []
     titles = {tidy(one.title): key for key, one in SOLDERS.items()}
-    for entry in text.replace("\n", ";").split(";"):
-        said = tidy(entry)
-        if not said:
-            continue
+    for said in map(tidy, entries(text)):
         match = ENTRY.fullmatch(said)
         grade = match["grade"] if match else said
         melts, flows = (match["melts"], match["flows"]) if match else (None, None)
@@ -84,7 +80,7 @@ def read_solders(text: str) -> list[dict[str, object]]:
 
 def _few(value: object) -> object:
     if isinstance(value, str):
-        value = read_solders(value[:LONGEST])
+        value = read_solders(value)
     if isinstance(value, (list, tuple)) and len(value) > MOST_SOLDERS:
         raise OutOfRangeError("", "More solders than a shop has.", f"At most {MOST_SOLDERS}.")
     return value

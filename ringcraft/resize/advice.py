@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
 from ringcraft.metals import BARRED
-from ringcraft.planning.ledger import Term, worded
+from ringcraft.planning.ledger import Term, total, worded
 from ringcraft.resize.case import LEAST_WALL_MM, Case
 from ringcraft.resize.methods import COLD, METHODS, TORCH
 from ringcraft.resize.methods.base import ADVICE, Advice, Lead, Method, Value, Weighed
@@ -18,7 +18,6 @@ from ringcraft.units import capital, fill, placeholders
 
 HEAD_LIFTS_MM, HEAD_LIFTS_FAR_MM = 0.15, 0.35  # of a head off its new curve; our own judgement
 TWO_SIZES = 2.0  # US sizes, from which a lower part is replaced; common practice, no published source
-GLUE_KEPT = "glue"
 
 
 @dataclass(frozen=True)
@@ -44,6 +43,7 @@ class Facts:
     is_set: bool
     seam_open: bool
     strain_over_half: bool
+    strain_over_half_hard: bool
     strain_over_size: bool
     thin_after: bool
     thin_shank: bool
@@ -69,14 +69,14 @@ class Facts:
 #: The words that a rule's reason can have.
 WORDS = frozenset({
     "metal", "barred_why", "pattern_words", "strain", "half_limit", "size_limit", "after", "least", "thinnest",
-    "sizes", "insert", "kept_how", "lift", "stone_words",
+    "sizes", "insert", "kept_how", "lift", "stone_words", "plating", "not_annealed", "holds",
 })  # fmt: skip
 
 
 @dataclass(frozen=True)
 class MethodView:
-    """A way as it is answered: its advice with every reason, its figures, its ledger, whether a reason was given to
-    do it all the same.
+    """A way as it is answered: its advice with every reason, its figures, its ledger and what that adds up to, the
+    figure that leads, what to do, and which rules were held against it.
     """
 
     key: str
@@ -85,6 +85,7 @@ class MethodView:
     why: tuple[str, ...]
     figures: Mapping[str, Value]
     terms: tuple[Term, ...]
+    sum_text: str
     lead: Lead
     says: tuple[str, ...]
     torch: bool
@@ -124,7 +125,7 @@ def facts_of(case: Case, stones: Sequence[StoneAdvice]) -> Facts:
         pattern=case.has("pattern-all-round"),
         engraved=case.has("engraved-inside"),
         two_tone=case.has("two-tone"),
-        plated=case.has("plated"),
+        plated=case.is_plated and not case.has("plated-base"),
         plated_base=case.has("plated-base"),
         filled=case.has("filled"),
         soft_solder=case.has("soft-solder"),
@@ -132,7 +133,8 @@ def facts_of(case: Case, stones: Sequence[StoneAdvice]) -> Facts:
         cracked=case.has("cracked"),
         is_set=case.is_set,
         seam_open=case.order.seam_open,
-        strain_over_half=half < case.strain <= size,
+        strain_over_half=half < case.strain <= size and not case.not_annealed,
+        strain_over_half_hard=half < case.strain <= size and bool(case.not_annealed),
         strain_over_size=case.strain > size,
         thin_after=case.change_mm > 0 and case.thickness_after_mm < LEAST_WALL_MM,
         thin_shank=thin,
@@ -168,6 +170,9 @@ def words_for(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, str]:
         "lift": case.told(abs(case.head.lift_mm) if case.head else 0.0),
         "stone_words": words_of(kept),
         "kept_how": _kept_how(stones),
+        "plating": "its plating" if case.has("plated") else f"the plating that {case.metal.title} usually has",
+        "not_annealed": case.not_annealed,
+        "holds": case.holds,
         "insert": "",
     }
 
@@ -210,8 +215,7 @@ def judge(case: Case, rules: Sequence[Mapping[str, Any]] = RULES) -> tuple[Judge
     """Every way that is asked about for this case with its advice and reasons, the best first."""
     if needed(case):
         only = METHODS["true-first"]
-        weighed = only.weigh(case)
-        return (_judged(case, only, weighed, "do", [], []),)
+        return (_judged(case, only, only.weigh(case), "do", [], []),)
     torch_stones = stone_advice(case, torch=True)
     general, words = facts_of(case, torch_stones), words_for(case, torch_stones)
     out: list[Judged] = []
@@ -222,6 +226,7 @@ def judge(case: Case, rules: Sequence[Mapping[str, Any]] = RULES) -> tuple[Judge
         known = {**vars(general), **weighed.facts}
         held = [rule for rule in rules if known.get(rule["when"]) and method.key in _methods_of(rule)]
         held = [rule for rule in held if rule["alone"]] or held
+        held.sort(key=lambda rule: -ADVICE.index(rule["at_most"]))
         advice = ADVICE[max((ADVICE.index(rule["at_most"]) for rule in held), default=0)]
         why = [fill(rule["why"], {**words, **weighed.words}) for rule in held]
         worst = tuple(said for said, rule in zip(why, held, strict=True) if rule["at_most"] == advice)
@@ -244,6 +249,7 @@ def _judged(
         why=tuple(capital(one) for one in reasons),
         figures=weighed.figures,
         terms=worded(weighed.terms, case.order.units),
+        sum_text=f"{case.length(total(weighed.terms)):.2f}",
         lead=weighed.lead,
         says=weighed.says,
         torch=method.torch,

@@ -21,15 +21,21 @@ STONES: dict[str, Mapping[str, Any]] = {row["key"]: row for row in rows("stones"
 SETTINGS: dict[str, Mapping[str, Any]] = {row["key"]: row for row in rows("settings")}
 FEATURES: dict[str, Mapping[str, Any]] = {row["key"]: row for row in rows("features")}
 MOST_STONES = 12
-#: Where practitioners differ, each with our default first.
+#: Where practitioners differ, each with our default first, and why one would.
 SCHOOLS = {
     "half_size": {"stretch": "stretch it: no heat, no joint", "add": "add metal: no wall is thinned"},
     "repair_solder": {
         "ladder": "by the ladder: each later seam flows lower",
-        "hard": "hard always, the seams before it coated",
+        "hard": "hard always: it polishes out least, the seams before it coated",
     },
-    "delicate_stones": {"unset": "take them out", "water": "keep them under water"},
-    "glued_stones": {"agreed": "only as agreed in writing", "strict": "never near a torch"},
+    "delicate_stones": {
+        "unset": "take out: no flame comes near them",
+        "water": "keep under water: no setting is opened",
+    },
+    "glued_stones": {
+        "agreed": "only as agreed in writing: covered by water it can be done",
+        "strict": "never: glue lets go before anyone sees it",
+    },
 }
 METHOD_KEYS = ("stretch", "compress", "take-out", "add-stock", "reshank", "rejoin", "true-first", "refuse")
 StoneKey = name_of("stone", STONES, {"cz": "cubic-zirconia", "brilliant": "diamond", "": "unknown"})

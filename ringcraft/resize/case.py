@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from ringcraft.errors import CraftError, ImpossibleSectionError, OutOfRangeError, UnknownNameError
 from ringcraft.measure.sizes import SCALES
-from ringcraft.metals import ALL_METALS, BARRED, BLADES, METALS, Metal
+from ringcraft.metals import ALL_METALS, BLADES, Metal
 from ringcraft.planning.context import RingContext, ring_context
 from ringcraft.planning.request import Join, RingRequest
 from ringcraft.planning.sizing import CAREFUL_STRAIN, PLAIN_STRAIN
@@ -125,6 +125,40 @@ class Case:
         """Its thinnest place once stretched or pressed [mm]: the wall gives as the shank does, its width is kept."""
         return self.thinnest_mm / (1 + math.copysign(self.strain, self.change_mm))
 
+    @property
+    def is_plated(self) -> bool:
+        """Whether it is plated anew once it was worked on: said to be plated, or of a metal that usually is."""
+        return self.has("plated") or self.has("plated-base") or self.metal.of_family.plated
+
+    @property
+    def not_annealed(self) -> str:
+        """Why it is not annealed before it is stretched or pressed; empty for a ring that bears it."""
+        if not self.is_known:
+            return "nobody knows what it is made of"
+        if self.is_set:
+            return "what is set in it would be in the flame"
+        if not self.is_plain:
+            return "it is no plain band"
+        return next((why for feature, why in NOT_ANNEALED.items() if self.has(feature)), "")
+
+    @property
+    def holds(self) -> str:
+        """What holds its stones, for the words: a claw, or a setting of another kind."""
+        return "claw" if all(stone.setting == "claw" for stone in self.order.stones) else "setting"
+
+    @property
+    def seam_place(self) -> str:
+        """Where it is cut: across an old seam, so that one is gone, else at the back."""
+        return "across the old seam" if self.has("old-seam") else "at the middle of the back"
+
+    @property
+    def lift_words(self) -> str:
+        """What of its head stands off the new curve, and by how much; empty where that is not to be seen."""
+        lift = self.head.lift_mm if self.head else 0.0
+        if abs(lift) < 0.01:
+            return ""
+        return f"its {'ends stand' if lift > 0 else 'middle stands'} {self.told(abs(lift))} off"
+
     def has(self, feature: str) -> bool:
         """Whether the ring has a feature."""
         return feature in self.order.features
@@ -143,6 +177,13 @@ class Case:
         return self.present.named(mm) if said else self.present.told(mm)
 
 
+#: Why a plain band that has something is not annealed.
+NOT_ANNEALED = {
+    "plated-base": "its plating would burn off the base metal",
+    "filled": "its skin of gold would burn thin",
+    "soft-solder": "soft solder would eat into it",
+    "old-seam": "its old seam could run or open",
+}
 NOT_PLAIN = {"eternity", "tension-set", "hollow", "inlay", "pattern-all-round", "two-tone"}
 
 
@@ -259,13 +300,3 @@ def _check(order: ResizeRequest) -> None:
         )
     if order.pattern and "pattern-all-round" not in order.features:
         raise UnknownNameError("pattern", "A pitch belongs to a pattern all round.", "Say so, or leave it out.")
-
-
-def barred_why(metal: str) -> str:
-    """Why a metal is not sized at all; empty for one that is."""
-    return BARRED.get(metal, "")
-
-
-def is_made_here(metal: str) -> bool:
-    """Whether a metal is one that things are made of here."""
-    return metal in METALS

@@ -10,7 +10,7 @@ from ringcraft.measure.sizes import SCALES, Scale
 from ringcraft.planning.sizing import HAIR_MM
 from ringcraft.resize.asking import ResizeRequest
 from ringcraft.resize.case import LEAST_WALL_MM, SIDES_MM
-from ringcraft.resize.plan import ResizePlan, chosen_again, plan_resize
+from ringcraft.resize.plan import ResizePlan, plan_resize
 from ringcraft.routes.inspection import Verdict
 from ringcraft.routes.judging import Tone
 from ringcraft.routes.steps import MeasureAsk
@@ -18,7 +18,7 @@ from ringcraft.units import Length
 
 MOVES = ("size-now", "thinnest")
 PINNED = ("true-first", "refuse")  # nothing is worked for these: their advice is asked for again
-PLAUSIBLE = 0.35  # a measure further off than this share is asked about, not worked in
+LEAST_WORN_MM = 0.2  # no shank is worn thinner than that: it is asked about, not worked in; our own judgement
 Judgement = tuple[Tone, str]
 
 
@@ -60,12 +60,12 @@ def moves(order: ResizeRequest, measured: Mapping[str, float]) -> bool:
 
 
 def _believed(order: ResizeRequest, measured: Mapping[str, float]) -> dict[str, float]:
-    """The measures that are worked in: no size read through daylight, no thinnest place thicker than the shank."""
+    """The measures that are worked in: no size read through daylight, no thinnest place that cannot be one."""
     out = {key: measured[key] for key in MOVES if key in measured}
     if measured.get("daylight-now"):
         out.pop("size-now", None)
     thin = out.get("thinnest")
-    if thin is not None and not (1 - PLAUSIBLE) * order.shank.thickness_mm <= thin <= order.shank.thickness_mm:
+    if thin is not None and not LEAST_WORN_MM <= thin <= order.shank.thickness_mm:
         out.pop("thinnest")
     return out
 
@@ -83,12 +83,13 @@ def as_measured(order: ResizeRequest, measured: Mapping[str, float]) -> ResizeRe
 def replan(order: ResizeRequest, measured: Mapping[str, float]) -> ResizePlan:
     """The plan for the ring as it was read, by the way that was chosen for it; raises CraftError where it cannot be.
 
-    The step that asks for a measure goes on saying what was planned before that very reading.
+    What is measured never changes the way under the saw. The step that asks for a measure goes on saying what was
+    planned before that very reading.
     """
     before = plan_resize(order)
     if before.method in PINNED:
         return before
-    now = plan_resize(as_measured(chosen_again(order, before.method), measured))
+    now = plan_resize(as_measured(replace(order, method=before.method), measured))
     asked = {step.key: step for step in before.route if any(ask.key in MOVES for ask in step.measure)}
     return replace(now, route=tuple(asked.get(step.key, step) for step in now.route))
 
@@ -127,6 +128,8 @@ def _thinnest(one: Reading) -> Judgement:
     planned = one.ask.expected or one.value
     if one.value > one.plan.section.thickness_mm:
         return "act", "thicker than the shank was said to be: read both again"
+    if one.value < LEAST_WORN_MM:
+        return "act", "no shank is worn that thin: read it again"
     if one.value < LEAST_WALL_MM and one.plan.method != "reshank":
         return "act", f"under {Length(LEAST_WALL_MM, one.plan.units):.1f}: what is worn thin is replaced, not sized"
     if abs(one.value - planned) < 0.05:
@@ -152,9 +155,14 @@ def _rounded(one: Reading) -> Judgement:
     off = one.off_round_mm
     if abs(off) <= HAIR_MM:
         return "good", f"as planned: {one.ask.expected_text}"
+    inserted = one.plan.method in ("add-stock", "reshank")
     if off > 0:
-        return "act", f"{one.large(off)}: saw the joint through again, or take a die to it if it is plain"
-    return "act", f"{one.large(off)}: a slip too much went out; stretch it if it is plain, else set the slip in"
+        joint = "one of its seams" if inserted else "the joint"
+        return "act", f"{one.large(off)}: saw {joint} through again, or take a die to it if it is plain"
+    why, else_ = (
+        ("the piece was short", "a longer one in") if inserted else ("too much went out of it", "a slip of stock in")
+    )
+    return "act", f"{one.large(off)}: {why}; stretch it if it is plain, else set {else_}"
 
 
 def _side(one: Reading) -> Judgement:

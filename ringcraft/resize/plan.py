@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 from pydantic import TypeAdapter
@@ -87,6 +87,7 @@ class ResizePlan(WorkPlan):
     override: str
     risks: tuple[str, ...]
     offcut: str
+    offcut_g: float
     fits: Choices | None = None
 
     @property
@@ -113,7 +114,8 @@ class ResizePlan(WorkPlan):
         terms = self.chosen.terms
         if not terms:
             return ()
-        return (Ledger(self.chosen.title, "", terms, total(terms), self.lead.title, "along the neutral line", ""),)
+        said = "along the neutral line"
+        return (Ledger(self.chosen.title, "", terms, total(terms), self.lead.title, said, ""),)
 
     def to_close(self) -> tuple[str, ...]:
         """A ring that was resized is read from both sides before it is closed."""
@@ -129,10 +131,9 @@ class ResizePlan(WorkPlan):
         """Whether its route plates it again."""
         return any(step.key == "plate-again" for step in self.route)
 
-    def credited_mm3(self) -> float:
+    def credited_g(self) -> float:
         """The piece or the old lower part that lands in the drawer, where the shop credits it."""
-        piece = self.chosen.figures.get("piece_mm") or self.chosen.figures.get("lower_mm") or 0.0
-        return float(piece) * self.section.area_mm2 if self.offcut == "credited" else 0.0
+        return self.offcut_g if self.offcut == "credited" else 0.0
 
     def on_bench(self) -> OnBench:
         """The ring as it came in, in its metal and proportions."""
@@ -242,6 +243,7 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
         override=order.override_reason.strip() if never else "",
         risks=risks_of(case, chosen, stones),
         offcut=order.offcut,
+        offcut_g=_offcut_mm(chosen) * case.section.area_mm2 * case.metal.density_g_cm3 / 1000,
         fits=_fits(case),
     )
 
@@ -252,6 +254,12 @@ def _blanks(case: Case, chosen: Judged) -> tuple[Blank, ...]:
         return ()
     spec = BlankSpec(name=INSERT, title=piece.title, role="insert")
     return (make_blank(case.context, piece.terms, piece.finished_mm, spec),)
+
+
+def _offcut_mm(chosen: Judged) -> float:
+    """How long the piece or the old lower part is that comes out [mm]; nought where nothing does."""
+    figures = chosen.weighed.figures
+    return float(figures.get("piece_mm") or figures.get("lower_mm") or 0.0)
 
 
 def _sides(case: Case) -> Sides:
@@ -293,12 +301,10 @@ def _warnings(case: Case, chosen: Judged, stones: Sequence[StoneAdvice]) -> tupl
     if case.read_as_d:
         side = case.told(case.section.thickness_mm - case.section.width_mm / 2)
         out.append(f"A half-round thicker than half its width has straight sides: read as a D with sides of {side}.")
-    if case.head is not None and abs(case.head.lift_mm) >= 0.01 and not case.is_same_size:
-        where = "its ends stand" if case.head.lift_mm > 0 else "its middle lifts"
-        lift = case.told(abs(case.head.lift_mm))
+    if case.head is not None and case.lift_words:
         out.append(
-            f"The head spans {case.head.angle_deg:.0f}° after; it keeps its curve, so {where} {lift} off: "
-            "check every claw."
+            f"The head spans {case.head.angle_deg:.0f}° after; it keeps its curve, so {case.lift_words}: "
+            f"check every {case.holds}."
         )
     if chosen.view.advice == "never":
         out.append(f"Never done, and done all the same: {case.order.override_reason.strip()}")
@@ -330,8 +336,3 @@ def _fits(case: Case) -> Choices | None:
 def answer_type() -> TypeAdapter[Any]:
     """How a kept plan of this work is read."""
     return TypeAdapter(ResizePlan)
-
-
-def chosen_again(order: ResizeRequest, method: str) -> ResizeRequest:
-    """The same order with its way said, so that what is measured later does not change the way under the saw."""
-    return replace(order, method=method)

@@ -24,7 +24,7 @@ RISKS: dict[str, Callable[[Case, Judged, Stones], bool]] = {
     "unknown_stone": lambda case, judged, stones: any(one.kind == "unknown" for one in case.order.stones),
     "engraved": lambda case, judged, stones: case.has("engraved-inside") and _worked(judged),
     "pattern": lambda case, judged, stones: case.has("pattern-all-round") and judged.method.torch,
-    "plated": lambda case, judged, stones: (case.has("plated") or case.has("plated-base")) and judged.method.torch,
+    "plated": lambda case, judged, stones: case.is_plated and _worked(judged),
     "unknown_metal": lambda case, judged, stones: not case.is_known,
     "hollow": lambda case, judged, stones: case.has("hollow") and _worked(judged),
     "cracked": lambda case, judged, stones: case.has("cracked") and _worked(judged),

@@ -15,6 +15,7 @@ from ringcraft.planning.joints import Joint
 from ringcraft.planning.tolerance import spread_of
 from ringcraft.resize.advice import Judged
 from ringcraft.resize.case import Case
+from ringcraft.resize.methods import COLD
 from ringcraft.resize.stones import StoneAdvice, words_of
 from ringcraft.routes.building import facts_of, start_of, times
 from ringcraft.routes.facts import Facts, StyleFacts
@@ -71,6 +72,7 @@ class ResizeFacts(StyleFacts):
     insert_inside: Length
     part_mm: float
     saws_seams: bool
+    seams_whole: bool
     seam_times: str
     seam_mm: float
     seam_passes: int
@@ -81,6 +83,7 @@ class ResizeFacts(StyleFacts):
     water_words: str
     seam_words: str
     again_words: str
+    again_title: str
     guard_with: str
     hold_words: str
     quench_words: str
@@ -92,7 +95,7 @@ class ResizeFacts(StyleFacts):
     has_offcut: bool
     third: Length
     bleed: Length
-    keeps_stones: bool
+    holds: str
     head_words: str
     plates: bool
     washes_soft: bool
@@ -171,7 +174,7 @@ def _own(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequence[S
         **_cutting(case, judged),
         **_inserting(case, judged),
         **_protecting(case, joints, stay, stones),
-        **_finishing(case, judged, stay, stones),
+        **_finishing(case, stones),
     )
 
 
@@ -195,7 +198,7 @@ def _cutting(case: Case, judged: Judged) -> dict[str, Any]:
         "mark_inside": length("mark_inside_mm"),
         "take_out": length("take_out_mm"),
         "offcut": length("piece_mm"),
-        "where": "across the old seam" if case.has("old-seam") else "at the middle of the back",
+        "where": case.seam_place,
         "cutter_words": _cutter_words(case, judged),
         "has_cutter": bool(figures.get("cutter_gap_mm")),
         "takes_piece": takes_piece,
@@ -234,26 +237,24 @@ def _inserting(case: Case, judged: Judged) -> dict[str, Any]:
         "insert_inside": length("insert_inside_mm"),
         "part_mm": finished,
         "saws_seams": piece is not None and join.seam_passes > 0,
+        "seams_whole": join.seam_passes == 0,
         "seam_times": times(join.seam_passes),
         "seam_mm": 2 * join.seam_passes * case.kerf_mm,
         "seam_passes": 2 * join.seam_passes,
     }
 
 
-def _finishing(
-    case: Case, judged: Judged, stay: Sequence[StoneAdvice], stones: Sequence[StoneAdvice]
-) -> dict[str, Any]:
+def _finishing(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, Any]:
     """How it is finished by zones, washed, looked over and plated."""
     outer = math.pi * (case.inside[1] + 2 * case.section.thickness_mm)
     soft = any(not one.ultrasonic for one in stones)
-    plated = case.has("plated") or case.has("plated-base") or case.metal.of_family.plated
     return {
         "pattern": case.has("pattern-all-round"),
         "third": Length(outer / 3, case.order.units, ".0f"),
         "bleed": Length(outer * BLEED_SHARE, case.order.units, ".0f"),
-        "keeps_stones": bool(stay) or case.head is not None,
-        "head_words": _head_words(case),
-        "plates": plated and judged.method.torch,
+        "holds": case.holds,
+        "head_words": f"The head keeps its old curve: {case.lift_words} the new one." if case.lift_words else "",
+        "plates": case.is_plated,
         "washes_soft": soft,
         "washes_any": not soft,
         "no_bath_words": _no_bath(stones),
@@ -267,14 +268,8 @@ def _close_strain(case: Case) -> float:
 
 
 def _anneals(case: Case, judged: Judged) -> bool:
-    """Whether it is annealed before it is stretched or pressed: far to go, and nothing in it that the torch harms."""
-    if judged.method.key not in ("stretch", "compress"):
-        return False
-    return case.strain > case.stretch_limits[0] and case.is_plain and case.is_known and not _fragile(case)
-
-
-def _fragile(case: Case) -> bool:
-    return any(case.has(one) for one in ("plated", "plated-base", "filled", "soft-solder", "old-seam"))
+    """Whether it is annealed before it is stretched or pressed: far to go, and it bears the torch."""
+    return judged.method.key in COLD and case.strain > case.stretch_limits[0] and not case.not_annealed
 
 
 def _gauge(gauge: object) -> str:
@@ -307,15 +302,6 @@ def _cutter_words(case: Case, judged: Judged) -> str:
     )
 
 
-def _head_words(case: Case) -> str:
-    if case.head is None or abs(case.head.lift_mm) < 0.01:
-        return ""
-    where = "ends" if case.head.lift_mm > 0 else "middle"
-    lift = case.told(abs(case.head.lift_mm))
-    stands = "stand" if case.head.lift_mm > 0 else "stands"
-    return f"The head keeps its old curve: its {where} {stands} {lift} off the new one."
-
-
 def _no_bath(stones: Sequence[StoneAdvice]) -> str:
     wet = [one for one in stones if not one.ultrasonic]
     if not wet:
@@ -325,6 +311,17 @@ def _no_bath(stones: Sequence[StoneAdvice]) -> str:
     return f"No ultrasonic for {words_of(wet)}{also}."
 
 
+def _again(case: Case, guards: bool, first: bool) -> str:
+    """What is coated before the second seam: what was coated before the first, that one where it flows as early."""
+    lost = (
+        "The pickle took the coat off: coat it all again."
+        if case.metal.of_family.fluxed
+        else ("Where the coat flaked off in the heat, coat it again.")
+    )
+    seam = "Coat the first seam: it flows as early as the second."
+    return " ".join(text for text in (lost if guards else "", seam if first else "") if text)
+
+
 def _protecting(
     case: Case, joints: Sequence[Joint], stay: Sequence[StoneAdvice], stones: Sequence[StoneAdvice]
 ) -> dict[str, Any]:
@@ -332,7 +329,7 @@ def _protecting(
     wet = [one for one in stay if one.advice == "in water"]
     coated = [one for one in stay if one.advice in ("may stay", "shield it")]
     dry = [one for one in stay if not one.pickle]
-    guards = case.is_set or bool(stay)
+    guards = case.is_set
     again = len(joints) > 1 and (guards or joints[1].guarded)
     coat = f"Coat {words_of(coated)} with boric acid: dip, burn off, let it glaze." if coated else ""
     water = (
@@ -341,12 +338,10 @@ def _protecting(
         else ""
     )
     seam = "Anti-flux on the seams of the head; keep it off the joint." if case.is_set else ""
-    first = "the first seam too" if len(joints) > 1 and joints[1].guarded else ""
-    what = " and ".join(text for text in ("as before" if guards else "", first) if text)
     hold = "The joint straight above, in the open; the shank held, the joint not."
     if wet:
         hold = "Hang it with the head in water and the joint straight above it."
-    elif stay or case.is_set:
+    elif case.is_set:
         hold = "The joint straight above, the head below, away from the flame."
     return {
         "guards": guards,
@@ -355,7 +350,8 @@ def _protecting(
         "coat_words": coat,
         "water_words": water,
         "seam_words": seam,
-        "again_words": f"{what}.",
+        "again_words": _again(case, guards, again and joints[1].guarded),
+        "again_title": "Protect it again" if guards else "Protect the first seam",
         "guard_with": GUARD,
         "hold_words": hold,
         "quench_words": "Do not quench it: the stone would crack." if stay else case.metal.quenching.soldered,

@@ -71,7 +71,7 @@ def _one(case: Case, stone: Stone, torch: bool) -> StoneAdvice:
     leg = leg_mm(case, stone)
     heat = _heat(case, stone, row)
     if not torch:
-        advice, why = _cold(row)
+        advice, why = _cold(case, row)
     elif stone.glued:
         advice, why = _glued(heat)
     else:
@@ -92,10 +92,10 @@ def _after(stone: Stone, row: Mapping[str, Any]) -> tuple[bool, bool, bool]:
     return bool(row["pickle"]) and not weak, bool(row["ultrasonic"]) and not weak, bool(row["steam"]) and not weak
 
 
-def _cold(row: Mapping[str, Any]) -> tuple[Advice, str]:
+def _cold(case: Case, row: Mapping[str, Any]) -> tuple[Advice, str]:
     if row["knocks"]:
-        return "leave it cold", "no heat comes near it; look at every claw after"
-    return "leave it cold", f"no heat, but {row['why']}: no mallet near it, and look at every claw after"
+        return "leave it cold", f"no heat comes near it; look at every {case.holds} after"
+    return "leave it cold", f"no heat, but {row['why']}: no mallet near it, and look at every {case.holds} after"
 
 
 def _glued(heat: str) -> tuple[Advice, str]:

@@ -132,8 +132,8 @@ class WorkPlan:
         """Whether it is plated in the end."""
         return METALS[self.metal.key].of_family.plated if self.metal.key in METALS else False
 
-    def credited_mm3(self) -> float:
-        """Metal [mm3] that comes out of it and stays with the shop, which credits it."""
+    def credited_g(self) -> float:
+        """Metal [g] that comes out of it and stays with the shop, which credits it."""
         return 0.0
 
     def begins_as(self) -> str:

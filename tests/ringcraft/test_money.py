@@ -59,6 +59,15 @@ def test_a_resize_costs_what_is_set_in_and_credits_what_stays() -> None:
     assert "metal" not in told
 
 
+def test_what_is_credited_weighs_what_the_shops_sheet_says() -> None:
+    """The same piece, of a metal that is heavier by its supplier's sheet, is credited for more."""
+    down: dict[str, Any] = {"to": "US 4 3/4", "offcut": "credited"}
+    ours, theirs = resize(**down), resize(**down, own={"metals": "14k yellow 13.9"})
+    density = METALS["gold-14k-yellow"].density_g_cm3
+    assert theirs.offcut_g / ours.offcut_g == pytest.approx(13.9 / density)
+    assert amounts(theirs)["credit"] == -(Decimal(f"{theirs.offcut_g:.2f}") * 39).quantize(Decimal("0.01"))
+
+
 def test_half_a_cent_is_rounded_up() -> None:
     assert amounts(plan(), solder="2.505")["solder"] == Decimal("2.51")
 

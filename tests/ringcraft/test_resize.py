@@ -323,6 +323,12 @@ def test_a_thinnest_place_that_nobody_read_is_not_said_to_have_been_given() -> N
     assert "Nobody has read its thinnest place" in said()
 
 
+def test_a_ledger_adds_up_to_the_figure_that_leads() -> None:
+    for changes in ({"to": "US 5"}, {"to": "US 7 1/2"}, {"to": "US 6"}, {"to": "US 8 1/2"}):
+        made = plan(**changes)
+        assert made.chosen.sum_text.lstrip("-") == made.lead.figure
+
+
 @pytest.mark.parametrize(("changes", "share"), [
     ({"to": "US 8 1/2"}, 0.33), ({"to": "US 9"}, 0.33), ({"to": "US 9 1/4"}, 0.5),
     ({"to": "US 6 1/2", "shank": {"thinnest_mm": 0.9}}, 0.5), ({"to": "US 6 1/2", "shank": {"thinnest_mm": 1.0}}, 0.33),

@@ -9,11 +9,12 @@ from typing import Any
 import pytest
 
 from ringcraft.resize.asking import FEATURES, SCHOOLS, STONES
+from ringcraft.resize.judging import replan, verdicts
 from ringcraft.resize.methods import METHODS
-from ringcraft.resize.plan import ResizePlan
+from ringcraft.resize.plan import ResizePlan, plan_resize, read_resize
 from ringcraft.routes.deeds import SolderJoint
 from ringcraft.schema import to_json
-from tests.resizes import figures, plan
+from tests.resizes import came_in, figures, plan
 from tests.ringcraft.benchwork import replay
 
 METALS = ["sterling", "fine-silver", "gold-9k-yellow", "gold-18k-rose", "gold-14k-white-nickel", "platinum-950",
@@ -143,7 +144,8 @@ def test_the_second_seam_is_lower_or_the_first_is_coated(school: str) -> None:
         assert not again
     else:
         assert first.solder == second.solder == "silver-hard"
-        assert "the first seam too" in again[0].do[0]
+        assert again[0].title == "Protect the first seam"
+        assert again[0].do == ("Coat the first seam: it flows as early as the second.",)
 
 
 def test_a_joint_of_unknown_history_goes_a_grade_lower() -> None:
@@ -204,3 +206,34 @@ def test_each_way_has_a_route_of_its_own_kind() -> None:
         assert any(step.torch and step.key.startswith("solder") for step in one.route) == method.torch
         both = {"size-side-a", "size-side-b"} if key not in ("refuse", "true-first") else set()
         assert set(one.to_close()) == both
+
+
+@pytest.mark.parametrize("way", [{"to": "US 5"}, {"to": "US 7 1/2"}, {"to": "US 6"}])
+def test_a_ring_that_reads_off_is_told_why_by_its_way(way: dict[str, Any]) -> None:
+    """Small after a take-out is too much gone, after an insert a short piece: nobody sets in what never came out."""
+    order = read_resize(came_in(**way))
+    made = plan_resize(order)
+    expected = next(ask.expected for step in made.route for ask in step.measure if ask.key == "size-rounded")
+    assert expected is not None
+    off = {"size-rounded": expected - 0.2}, {"size-rounded": expected + 0.2}
+    small, large = (verdicts(made, made, one)[0].says for one in off)
+    assert ("the piece was short" in small) == (made.method == "add-stock")
+    assert ("too much went out" in small) == (made.method != "add-stock")
+    assert ("one of its seams" in large) == (made.method == "add-stock")
+
+
+@pytest.mark.parametrize(("worn", "believed"), [(0.8, True), (0.2, True), (0.19, False), (1.5, True), (1.51, False)])
+def test_a_shank_worn_thin_is_believed_and_a_slip_of_the_caliper_is_not(worn: float, believed: bool) -> None:
+    """However far below its thickness: that is why it is read at all."""
+    now = replan(read_resize(came_in(method="stretch")), {"thinnest": worn})
+    assert figures(now)["thickness_after_mm"] == pytest.approx(
+        (worn if believed else 1.5) / (1 + figures(now)["strain"])
+    )
+
+
+@pytest.mark.parametrize("passes", [0, 2])
+def test_it_is_opened_beyond_its_size_where_the_seams_are_sawn(passes: int) -> None:
+    made = plan(to="US 7 1/2", join={"seam_passes": passes})
+    step = next(step for step in made.route if step.key == "open-up")
+    assert ("beyond US 7 1/2" in step.do[0]) == bool(passes)
+    assert f"{figures(made)['gap_mm']:.2f}" in step.do[0]

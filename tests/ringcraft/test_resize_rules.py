@@ -40,6 +40,7 @@ SPEAKS: dict[str, dict[str, Any]] = {
     "two-tone-cold": {"features": ["two-tone"]},
     "two-tone-torch": {"features": ["two-tone"]},
     "plated": {"features": ["plated"], "to": "US 7 1/2"},
+    "plated-cold": {"metal": "gold-18k-white-nickel"},
     "plated-base-torch": {"features": ["plated-base"], "metal": "brass"},
     "plated-base-cold": {"features": ["plated-base"], "metal": "copper"},
     "filled-torch": {"features": ["filled"]},
@@ -54,6 +55,7 @@ SPEAKS: dict[str, dict[str, Any]] = {
     "set-stretch": {"stones": [{"kind": "ruby"}]},
     "open-seam": {"seam_open": True},
     "over-half": {"to": "US 6 3/4"},
+    "over-half-hard": {"to": "US 6 3/4", "features": ["old-seam"]},
     "over-size": {"to": "US 7 1/2"},
     "thin-after": {"shank": {"thinnest_mm": 1.005}},
     "thin-shank": {"shank": {"thinnest_mm": 0.9}},
@@ -126,6 +128,28 @@ LIMITS: list[tuple[dict[str, Any], str, str]] = [
 @pytest.mark.parametrize(("changes", "way", "wanted"), LIMITS)
 def test_the_limits_of_a_way(changes: dict[str, Any], way: str, wanted: str) -> None:
     assert advice(plan(**changes))[way] == wanted
+
+
+@pytest.mark.parametrize("to", ["US 6 3/4", "US 5 1/4"])
+def test_what_is_said_to_be_annealed_first_is_annealed(to: str) -> None:
+    """Beyond half a size, feature by feature: where the reason says anneal the route does, and only there."""
+    for feature in [[], *([one] for one in FEATURES if one not in ("plated-base", "unsizeable-metal"))]:
+        for metal in ("gold-14k-yellow", "unknown"):
+            made = plan(to=to, features=feature, metal=metal, method="stretch" if to > "US 6" else "compress",
+                        override_reason="a trial")  # fmt: skip
+            said = any("anneal it first" in why for why in made.chosen.why)
+            if made.chosen.advice != "never":
+                assert any(step.key == "anneal" for step in made.route) == said, (feature, metal)
+
+
+def test_white_gold_is_plated_anew_and_the_customer_hears_of_it() -> None:
+    for to in ("US 6 1/4", "US 7 1/2", "US 5"):
+        white, yellow = (plan(to=to, metal=f"gold-14k-{one}") for one in ("white-nickel", "yellow"))
+        assert any("usually has" in why for why in white.chosen.why)
+        assert any("plated anew" in risk for risk in white.risks)
+        assert white.is_plated()
+        assert not yellow.is_plated()
+        assert not any("plated anew" in text for text in (*yellow.risks, *yellow.chosen.why))
 
 
 def test_the_best_comes_first_and_the_reasons_fit_its_advice() -> None:

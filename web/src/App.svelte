@@ -84,6 +84,8 @@
     { at: 'ways', view: WaysView, nav: 'Ways' },
     { at: 'true-size', view: TrueSizeView },
   ] as Route[]
+  /** What begins anew at another address: a new one is no kept one. */
+  const SHEETS = ['ring', 'resize']
   const LINKS = ROUTES.filter((one) => one.nav)
   const at = $derived(router.parts[0] ?? '')
   const number = $derived(Number(router.parts[1] ?? NaN))
@@ -94,7 +96,7 @@
   const here = (link: Route) =>
     link.at === ''
       ? at === '' || at === 'job'
-      : link.at === at && !((at === 'ring' || at === 'resize') && route?.one)
+      : link.at === at && !(SHEETS.includes(at) && route?.one)
 
   onMount(() => {
     void session.start()
@@ -180,7 +182,7 @@
   {:else if session.wasIn && session.catalogue}
     {#if route}
       {@const View = route.view}
-      {#key route.one || at === 'ring' || at === 'resize' ? router.path : at}
+      {#key route.one || SHEETS.includes(at) ? router.path : at}
         <View {...route.props?.(session.catalogue, number) ?? {}} />
       {/key}
     {:else}

@@ -19,6 +19,7 @@ from workshop.paper.type import draw, wrapped
 LEFT, RIGHT, TOP, BOTTOM = 20 * mm, A4[0] - 20 * mm, A4[1] - 22 * mm, 24 * mm
 QR_MM = 22.0
 SIGN_MM = 34.0  # room for the date and two names
+MOST_OF_NOTE = 8  # lines: a longer note is for the bench, not for the customer
 
 
 @dataclass(frozen=True)
@@ -69,8 +70,12 @@ def _lines(one: SlipRing) -> list[tuple[str, str]]:
         todo = f"Read on the {plan.sides.to_gauge}." if plan.sides.to_gauge else ""
     out = [("body", line) for line in wrapped(f"{plan.summary}. {todo}", "body", 10, room)]
     stones = ", ".join(f"{stone.title}: {stone.advice}" for stone in plan.stone_advice)
-    for text in (stones, one.job.note, f"All the same: {plan.override}" if plan.override else ""):
-        out += [("body", line) for line in wrapped(text, "body", 10, room)[:4]]
+    for text in (stones, f"All the same: {plan.override}" if plan.override else ""):
+        out += [("body", line) for line in wrapped(text, "body", 10, room)]
+    note = wrapped(one.job.note, "body", 10, room)
+    out += [("body", line) for line in note[:MOST_OF_NOTE]]
+    if len(note) > MOST_OF_NOTE:
+        out.append(("body", "(the rest of this note stands on the job's card)"))
     for risk in plan.risks:
         first, *rest = wrapped(risk, "body", 10, room - 5 * mm)
         out += [("risk", first), *(("more", line) for line in rest)]

@@ -21,10 +21,10 @@ from ringcraft.money.prices import Currency, Decimals, MetalPrices, Price, Price
 from ringcraft.planning.own import OwnFigures
 from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
 from ringcraft.planning.rules import RULES, RuleKey
-from ringcraft.planning.solders import LONGEST, OwnSolders
+from ringcraft.planning.solders import OwnSolders
 from ringcraft.planning.tolerance import Spreads, scatter_of
-from ringcraft.reading import read_length
-from ringcraft.resize.asking import DelicateKey, GluedKey, HalfSizeKey, RepairSolderKey
+from ringcraft.reading import entries, read_length
+from ringcraft.resize.asking import SCHOOLS, DelicateKey, GluedKey, HalfSizeKey, RepairSolderKey
 from ringcraft.schema import Count, Mm, PositiveMm, Share, UnitKey, bare_figures_in, read_request, request, to_json
 from ringcraft.styles.base import Option
 from ringcraft.units import UNITS, Length, write_length
@@ -59,10 +59,7 @@ _WIDE = _options({"yes": "larger", "no": "as measured"})
 _RULES = _options({key: rule.title for key, rule in RULES.items()})
 _SCALES = _options({key: scale.title for key, scale in SCALES.items()})
 _LEAVE = _options({key: key for key in LEAVE})
-_HALF = _options({"stretch": "stretch it", "add": "add metal"})
-_REPAIR_SOLDER = _options({"ladder": "by the ladder", "hard": "hard always"})
-_DELICATE = _options({"unset": "take out", "water": "keep under water"})
-_GLUED = _options({"agreed": "only as agreed in writing", "strict": "never"})
+_SCHOOLS = {name: _options(titles) for name, titles in SCHOOLS.items()}
 _BLADES = _options({key: key for key in BLADES})
 
 
@@ -80,42 +77,23 @@ def _gaps(value: object) -> object:
     return text
 
 
-def own_text(name: str) -> Any:
-    """Own figures of a kind as one text; each entry is read as an order reads it."""
+def _listed(reader: TypeAdapter[Any], name: str) -> Any:
+    """A list of the shop's own as one text; each entry is read as an order reads it, and refused in its words."""
 
     def read(value: object) -> object:
-        if not isinstance(value, str) or len(value) > LONGEST:
-            raise UnreadableError("", "That is too long to keep.", f"At most {LONGEST} letters.")
+        if not isinstance(value, str):
+            raise UnreadableError("", "That is no text.", "Entries apart by semicolons.")
+        said = entries(value)
         try:
-            read_request(_OWN, {name: value})
+            read_request(reader, {name: value})
         except BadRequest as problem:
             first = problem.errors[0]
-            place = [int(part) for part in first.field.split(".") if part.isdecimal()]
-            entries = [entry.strip() for entry in value.replace("\n", ";").split(";") if entry.strip()]
-            said = f"“{entries[place[0]][:40]}”: " if place and place[0] < len(entries) else ""
-            raise UnreadableError("", f"{said}{first.message}", first.hint) from None
-        return "; ".join(" ".join(entry.split()) for entry in value.replace("\n", ";").split(";") if entry.strip())
+            place = next((int(part) for part in first.field.split(".") if part.isdecimal()), len(said))
+            entry = f"“{said[place][:40]}”: " if place < len(said) else ""
+            raise UnreadableError("", f"{entry}{first.message}", first.hint) from None
+        return "; ".join(said)
 
     return Annotated[str, BeforeValidator(read)]
-
-
-_OWN: TypeAdapter[OwnFigures] = TypeAdapter(OwnFigures)
-
-
-def _solders(value: object) -> object:
-    """Solders as typed; what cannot be one is refused in the craft's words."""
-    if not isinstance(value, str) or len(value) > LONGEST:
-        raise UnreadableError(
-            "", "These are no solders.", "Such as: silver hard 745 790 wire; 14k yellow easy 700 720."
-        )
-    try:
-        read_request(_SOLDERS, {"solders": value})
-    except BadRequest as problem:
-        first = problem.errors[0]
-        place = int(first.field.split(".")[1]) if first.field.count(".") else 0
-        said = value.replace("\n", ";").split(";")[place].strip()[:40] if value else ""
-        raise UnreadableError("", f"“{said}”: {first.message}", first.hint) from None
-    return "; ".join(" ".join(entry.split()) for entry in value.replace("\n", ";").split(";") if entry.strip())
 
 
 @request
@@ -125,10 +103,10 @@ class _SoldersOnly:
     solders: OwnSolders
 
 
-_SOLDERS: TypeAdapter[_SoldersOnly] = TypeAdapter(_SoldersOnly)
-SOLDERS_SAID = "grade, where it melts and flows, its form"
+_OWN: TypeAdapter[OwnFigures] = TypeAdapter(OwnFigures)
 #: The shop's own solders, as one text.
-SoldersText = Annotated[str, BeforeValidator(_solders)]
+SoldersText = _listed(TypeAdapter(_SoldersOnly), "solders")
+SOLDERS_SAID = "grade, where it melts and flows, its form"
 #: Lengths [mm] of fixed gaps, apart by blanks.
 GapsText = Annotated[str, BeforeValidator(_gaps)]
 
@@ -160,29 +138,34 @@ class Preferences:
     truing_spread_mm: Annotated[
         Mm, Asked("Off in truing", ",", "truing on the mandrel ({mm}, two rings in three).", group="hand")
     ] = USUAL.truing_mm
-    half_size: Annotated[HalfSizeKey, Asked("Half a size", "Half a size up we", choices=_HALF, group="repairs")] = (
-        "stretch"
-    )
+    half_size: Annotated[
+        HalfSizeKey, Asked("Half a size", "Half a size up:", choices=_SCHOOLS["half_size"], group="repairs")
+    ] = "stretch"
     repair_solder: Annotated[
-        RepairSolderKey, Asked("Solder for repairs", ", solder", choices=_REPAIR_SOLDER, group="repairs")
+        RepairSolderKey, Asked("Solder for repairs", ", solder", choices=_SCHOOLS["repair_solder"], group="repairs")
     ] = "ladder"
     delicate_stones: Annotated[
-        DelicateKey, Asked("Delicate stones", ", and delicate stones we", ".", _DELICATE, group="repairs")
+        DelicateKey,
+        Asked("Delicate stones", ". Delicate stones we", ".", _SCHOOLS["delicate_stones"], group="repairs"),
     ] = "unset"
-    glued_stones: Annotated[GluedKey, Asked("Glued stones", "A torch near glue", ".", _GLUED, group="repairs")] = (
-        "agreed"
-    )
+    glued_stones: Annotated[
+        GluedKey, Asked("Glued stones", "A torch near glue", ".", _SCHOOLS["glued_stones"], group="repairs")
+    ] = "agreed"
     cutter_gaps: Annotated[GapsText, Asked("Cutters", "Our fixed cutters open", "{mm}.", group="repairs")] = ""
     solders: Annotated[SoldersText, Asked("Solders", f"Our solders ({SOLDERS_SAID}):", ".", group="solders")] = ""
     metal_figures: Annotated[
-        own_text("metals"), Asked("Metals", "Metals by their sheets (melt, molten, g/cm³):", ".", group="figures")
+        _listed(_OWN, "metals"),
+        Asked("Metals", "Metals by their sheets (melt, molten, g/cm³):", ".", group="figures"),
     ] = ""
     step_minutes: Annotated[
-        own_text("minutes"), Asked("Minutes", "Steps take (minutes of hands, of waiting):", ".", group="figures")
+        _listed(_OWN, "minutes"), Asked("Minutes", "Steps take (minutes of hands, of waiting):", ".", group="figures")
     ] = ""
-    papers: Annotated[own_text("papers"), Asked("Papers", "Papers of a family of metals:", ".", group="figures")] = ""
+    papers: Annotated[
+        _listed(_OWN, "papers"), Asked("Papers", "Papers of a family of metals:", ".", group="figures")
+    ] = ""
     stones_bear: Annotated[
-        own_text("stones"), Asked("Stones", "Stones bear (hardy, careful, delicate, never):", ".", group="figures")
+        _listed(_OWN, "stones"),
+        Asked("Stones", "Stones bear (hardy, careful, delicate, never):", ".", group="figures"),
     ] = ""
     currency: Annotated[Currency, Asked("Currency", "Prices are in", group="prices")] = "EUR"
     decimals: Annotated[Decimals, Asked("Decimals", "with", "decimals.", group="prices")] = 2

@@ -56,18 +56,19 @@ def _weigh(case: Case) -> Weighed:
     }
     words, notes = _at_hand(case, length, figures)
     outside = figures["insert_outside_mm"] or 0.0
-    seam = "at the old seam" if case.has("old-seam") else "at the middle of the back"
     return Weighed(
         figures=figures,
         terms=terms,
         why=(
-            f"two joints, {seam}; {case.metal.title} of the same alloy and colour, at least as wide and thick",
+            f"two joints, {case.seam_place}; {case.metal.title} of the same alloy and colour, "
+            "at least as wide and thick",
             *notes,
         ),
         lead=lead(case, length, "in", "to set in"),
         says=(
-            f"Cut it {seam}, open it to {case.told(length)} and set in a piece {case.told(length)} long at the "
-            f"neutral line, {case.told(outside)} outside; its ends {figures['end_angle_deg']:.1f}° off square.",
+            f"Cut it {case.seam_place}, open it to {case.told(length)} and set in a piece {case.told(length)} "
+            f"long at the neutral line, {case.told(outside)} outside; "
+            f"its ends {figures['end_angle_deg']:.1f}° off square.",
             *words,
         ),
         closes_mm=case.inside[1],

@@ -33,7 +33,7 @@ def lead(case: Case, mm: float, word: str, title: str) -> Lead:
 
 @dataclass(frozen=True)
 class Insert:
-    """A piece set in [mm]: its finished length, what it is cut to, the terms that make it, and what it is called."""
+    """A piece set in: what it is called, its finished length [mm], and the terms of what it is cut to."""
 
     title: str
     finished_mm: float
@@ -81,6 +81,11 @@ def true_up(case: Case, inside_mm: float) -> Sizing:
     return Sizing(inside_mm, "true", 0.0, text, f"It should read {text} already: true it lightly, no more.")
 
 
+def taper_words(much: str) -> str:
+    """How a ring is driven up by a length round, as text."""
+    return f"Drive it down the taper in small steps, turning it, {much} more round."
+
+
 def bring(case: Case, closes_mm: float) -> Sizing:
     """A ring that closes at one inside diameter [mm], brought to the size that is wanted by stretch or die."""
     wanted = case.inside[1]
@@ -90,7 +95,7 @@ def bring(case: Case, closes_mm: float) -> Sizing:
         return true_up(case, wanted)
     much = case.told(abs(change))
     if change > 0:
-        says = f"It closes at {at}. Drive it down the taper in small steps, turning it, {much} more round."
+        says = f"It closes at {at}. {taper_words(much)}"
         return Sizing(wanted, "stretch", change, text, says)
     if case.is_plain:
         says = f"It closes at {at}, {much} round too large: a reducing die, step by step."

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from ringcraft.metals import BARRED
 from ringcraft.planning.sizing import Sizing
-from ringcraft.resize.case import Case, barred_why
+from ringcraft.resize.case import Case
 from ringcraft.resize.methods.base import Lead, Method, Weighed
 
 
@@ -14,11 +15,10 @@ def instead(case: Case) -> tuple[str, ...]:
         out.append("test the metal, then ask again")
     if any(stone.glued for stone in case.order.stones):
         out.append("have the glued stone taken off and set anew")
+    barred = case.metal.key in BARRED
     if case.change_mm < 0:
-        out.append(
-            "two sizing beads inside the shank" if not barred_why(case.metal.key) else "a spring insert inside"
-        )
-        if not barred_why(case.metal.key) and not case.has("inlay"):
+        out.append("a spring insert inside" if barred else "two sizing beads inside the shank")
+        if not barred and not case.has("inlay"):
             out.append("a spring insert that opens over the knuckle")
     out.append("make it anew in the right size" + (", with its stones" if case.order.stones else ""))
     return tuple(out)

@@ -7,7 +7,7 @@ import math
 from ringcraft.planning.ledger import Term
 from ringcraft.planning.sizing import Sizing
 from ringcraft.resize.case import US_MM, Case
-from ringcraft.resize.methods.base import Method, Weighed, lead, true_up
+from ringcraft.resize.methods.base import Method, Weighed, lead, taper_words, true_up
 from ringcraft.routes.building import times
 from ringcraft.units import capital
 
@@ -48,7 +48,7 @@ def _back(case: Case, closes: float, lost: float, strain: float) -> tuple[Sizing
         return true_up(case, case.inside[0]), "nothing is lost"
     at = case.context.target.named(closes)
     if strain <= case.stretch_limits[0] and case.is_plain and not case.has("cracked"):
-        says = f"It closes at {at}. Drive it down the taper in small steps, turning it, {case.told(lost)} more round."
+        says = f"It closes at {at}. {taper_words(case.told(lost))}"
         back = f"a stretch of {100 * strain:.1f} % brings it back to {text}"
         return Sizing(case.inside[0], "stretch", lost, text, says), back
     back = f"it is not stretched, so it stays at {at}, or a slip of stock {case.told(lost)} thick goes into the joint"

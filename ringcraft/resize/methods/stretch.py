@@ -5,7 +5,7 @@ from __future__ import annotations
 from ringcraft.planning.ledger import Term
 from ringcraft.planning.sizing import Sizing
 from ringcraft.resize.case import Case
-from ringcraft.resize.methods.base import Method, Weighed, lead
+from ringcraft.resize.methods.base import Method, Weighed, lead, taper_words
 
 
 def _suits(case: Case) -> bool:
@@ -16,7 +16,6 @@ def _weigh(case: Case) -> Weighed:
     change, strain = case.change_mm, case.strain
     target, at = case.context.target.text, case.now_named(case.inside[0])
     after = case.told(case.thickness_after_mm)
-    steps = f"Drive it down the taper in small steps, turning it, {case.told(change)} more round."
     return Weighed(
         figures={"strain": strain, "thickness_after_mm": case.thickness_after_mm},
         terms=(Term("change", "change", change, f"from {at} to {target}, along the neutral line"),),
@@ -24,7 +23,7 @@ def _weigh(case: Case) -> Weighed:
         lead=lead(case, change, "round", "to stretch"),
         says=(f"Stretch it from {at} to {target}: {100 * strain:.1f} %. Its thinnest place comes to {after}.",),
         closes_mm=case.inside[0],
-        sizing=Sizing(case.inside[1], "stretch", change, target, f"It reads {at}. {steps}"),
+        sizing=Sizing(case.inside[1], "stretch", change, target, f"It reads {at}. {taper_words(case.told(change))}"),
     )
 
 

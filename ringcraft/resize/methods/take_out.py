@@ -29,15 +29,14 @@ def _weigh(case: Case) -> Weighed:
         **_cutter(case, take, inside, outside),
         **_elements(case, change),
     }
-    place = "across the old seam" if case.has("old-seam") else "at the middle of the back"
     says = [
-        f"Set the dividers to {case.told(outside)} on the outside, {place}; both cuts inside the lines.",
+        f"Set the dividers to {case.told(outside)} on the outside, {case.seam_place}; both cuts inside the lines.",
         f"It is {case.told(take)} along the neutral line; the piece that lands in the drawer is {case.told(piece)}.",
     ]
     return Weighed(
         figures=figures,
         terms=_terms(case, change),
-        why=(f"one joint, {place}",),
+        why=(f"one joint, {case.seam_place}",),
         lead=lead(case, take, "out", "to take out"),
         says=tuple(says),
         closes_mm=case.inside[1],

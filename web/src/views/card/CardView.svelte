@@ -76,7 +76,7 @@
           <a class="quiet" href={`/api/slips/${job.id}.pdf`} target="_blank">slip</a>
           {#if job.together.length > 1}
             <a class="quiet" href={`/api/slips/${job.together.join(',')}.pdf`} target="_blank"
-              >one slip for all {job.together.length}</a
+              >one slip for {job.together.length} rings of theirs</a
             >
           {/if}
         {/if}

@@ -1,5 +1,9 @@
 <script lang="ts">
+  import { onMount, untrack } from 'svelte'
+
   import type { Job, Mistake } from '$lib/api/client'
+  import { Draft } from '$lib/draft.svelte'
+  import DraftSays from '$lib/parts/DraftSays.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Word from '$lib/parts/Word.svelte'
   import type { Card } from './card.svelte'
@@ -7,10 +11,18 @@
   let { card, job, last }: { card: Card; job: Job; last: boolean } = $props()
   let without = $state('')
   let mistakes = $state.raw<Mistake[]>([])
+  const draft = new Draft(
+    untrack(() => `job/${job.id}/without`),
+    () => ({ without }),
+    (typed) => ({ without } = typed),
+  )
+  onMount(() => void draft.begin())
+  $effect(() => draft.keep())
+  const asked = $derived(without !== '' || mistakes.some((one) => one.field === 'without'))
 
   async function close(event?: SubmitEvent) {
     event?.preventDefault()
-    mistakes = await card.close(true, without)
+    mistakes = await card.close(true, without, draft.slot)
   }
 </script>
 
@@ -21,7 +33,7 @@
 {:else if last}
   <form onsubmit={close}>
     <button class="act text-[21px]">Take it off the bench</button>
-    {#if mistakes.some((one) => one.field === 'without')}
+    {#if asked}
       <span class="ml-3 text-[19px]"
         >without it, because <Word
           bind:value={without}
@@ -32,6 +44,7 @@
         /></span
       >
     {/if}
+    <DraftSays {draft} />
     <Mistakes {mistakes} />
   </form>
 {/if}

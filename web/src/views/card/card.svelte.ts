@@ -102,12 +102,13 @@ export class Card {
   }
 
   /** Take it off the bench or put it back; answers what stands against it, at its field. */
-  async close(closed: boolean, without = ''): Promise<Mistake[]> {
+  async close(closed: boolean, without = '', slot = ''): Promise<Mistake[]> {
     if (!this.job) return []
     const answer = await this.send({
       method: 'PUT',
       path: `/api/jobs/${this.jobId}/closed`,
       body: { closed, without },
+      slot,
       says: `${this.job.customer_name || this.job.title} ${closed ? 'off the bench' : 'on the bench again'}`,
     })
     if (!answer.problem && closed) router.go('/')

@@ -77,7 +77,8 @@ export function told(line: Line, route: StepNamed[], catalogue: Catalogue, now: 
   if (what === 'estimated') return `an estimate in ${value(after.metal)}: ${value(after.total)}`
   if (what === 'once-more')
     return `once more: ${stepOf(after, route)}; ${value(after.heats)} heats so far`
-  if (what === 'closed' && after.without) return `off the bench, ${value(after.without)}`
+  if (what === 'closed' && after.without)
+    return `off the bench without being read: ${value(after.without)}`
   if (what === 'changed') return changes(before, after, catalogue)
   return PLAIN[what] ?? what
 }

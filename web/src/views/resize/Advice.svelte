@@ -10,9 +10,6 @@
   let { plan, stale, onpick }: Props = $props()
   const SAID: Record<string, string> = { do: 'do this' }
   const said = (advice: string) => SAID[advice] ?? advice
-  /** The first of each answer's reasons is enough to look past it; the chosen one shows all. */
-  const reasons = (one: ResizePlan['methods'][number]) =>
-    one.key === plan.method ? one.why : one.why.slice(0, 2)
 </script>
 
 <ul class={['advice', stale && 'stale', 'eased']} aria-label="What can be done">
@@ -26,7 +23,7 @@
       >
       <span class={['verdict', one.advice]}>{said(one.advice)}</span>
       <span class="text-soft text-[15px] leading-snug">
-        {#each reasons(one) as why, i (i)}<Say text={`${why}. `} />{/each}
+        {#each one.why as why, i (i)}<Say text={`${why}. `} />{/each}
       </span>
     </li>
   {/each}

@@ -21,39 +21,34 @@
   )
   const family = $derived(plan.metal.family)
   const stays = $derived(plan.method === 'refuse' || plan.method === 'true-first')
+  const before = $derived({
+    drawing: plan.before,
+    text: plan.sides.from_text,
+    when: 'now',
+    label: `The ring as it came in, ${plan.sides.from_text}, looked through.`,
+  })
+  const after = $derived({
+    drawing: plan.ring,
+    text: plan.sides.to_text,
+    when: 'after',
+    label: `The ring after, ${plan.sides.to_text}, at the same scale.`,
+  })
 </script>
 
 <div class="flex flex-wrap items-end gap-x-8 gap-y-4">
-  <figure>
-    <Figure
-      drawing={plan.before}
-      {family}
-      label={`The ring as it came in, ${plan.sides.from_text}, looked through.`}
-      {width}
-      {height}
-      {perMm}
-      {stale}
-      words
-    />
-    <figcaption class="text-center text-[16px]">
-      <Say text={plan.sides.from_text} />, now
-    </figcaption>
-  </figure>
-  {#if !stays}
+  {#each stays ? [before] : [before, after] as one (one.when)}
     <figure>
       <Figure
-        drawing={plan.ring}
+        drawing={one.drawing}
         {family}
-        label={`The ring after, ${plan.sides.to_text}, at the same scale.`}
+        label={one.label}
         {width}
         {height}
         {perMm}
         {stale}
         words
       />
-      <figcaption class="text-center text-[16px]">
-        <Say text={plan.sides.to_text} />, after
-      </figcaption>
+      <figcaption class="text-center text-[16px]"><Say text={one.text} />, {one.when}</figcaption>
     </figure>
-  {/if}
+  {/each}
 </div>

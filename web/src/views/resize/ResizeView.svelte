@@ -3,14 +3,11 @@
 
   import { type Catalogue } from '$lib/api/client'
   import { gauges } from '$lib/gauges.svelte'
-  import { labelled } from '$lib/length.svelte'
   import BigFigure from '$lib/parts/BigFigure.svelte'
-  import DraftSays from '$lib/parts/DraftSays.svelte'
   import Ledger from '$lib/parts/Ledger.svelte'
   import Say from '$lib/parts/Say.svelte'
-  import Theirs from '$lib/parts/Theirs.svelte'
   import Keep from '../ring/Keep.svelte'
-  import { shown } from '../ring/labels'
+  import KeepingSays from '../ring/KeepingSays.svelte'
   import Advice from './Advice.svelte'
   import BeforeAfter from './BeforeAfter.svelte'
   import Fits from './Fits.svelte'
@@ -24,7 +21,6 @@
   const job = $derived(sheet.job)
   const plan = $derived(sheet.begun ? sheet.plan : null)
   const chosen = $derived(plan?.methods.find((one) => one.key === plan.method))
-  const sum = $derived(chosen ? chosen.terms.reduce((all, term) => all + term.mm, 0) : 0)
 
   onMount(() => {
     void gauges.read()
@@ -41,20 +37,7 @@
   <h1 class="text-3xl">There is no such job in this workshop.</h1>
 {:else}
   <h1 class="sr-only">{job ? `Resizing of job ${job.number}` : 'A ring to resize'}</h1>
-  <DraftSays draft={keeping.draft} />
-  <Theirs
-    editing={keeping}
-    shown={(field, value) => shown(field, value, catalogue)}
-    onsave={() => sheet.keep()}
-  />
-  {#if keeping.pending}
-    <p class="text-flame-text mb-3 text-[18px]" data-testid="pending">
-      This sheet is on its way and arrives by itself.
-      <button type="button" class="quiet" onclick={() => keeping.takeBack()}
-        >take it back to change it</button
-      >
-    </p>
-  {/if}
+  <KeepingSays {keeping} {catalogue} onsave={() => sheet.keep()} />
   <!-- a kept job is shown once it is read: what is typed before that would be laid over -->
   <div inert={keeping.busy || keeping.pending !== undefined || (jobId !== null && !job)}>
     <div class="top">
@@ -107,7 +90,7 @@
         mistakes={sheet.mistakes}
         busy={keeping.busy}
         ontheirs={keeping.rows !== null}
-        size="to"
+        onfinger={(finger) => sheet.take(finger)}
         onkeep={() => sheet.keep()}
       />
     </div>
@@ -118,7 +101,7 @@
           {#if chosen.terms.length}
             <div class="mt-5">
               <Ledger
-                blank={{ terms: chosen.terms, sum_text: labelled(sum).replace(' mm', '') }}
+                blank={chosen}
                 mass="along the neutral line"
                 sum={plan.lead.title}
                 label="Ledger of the change"

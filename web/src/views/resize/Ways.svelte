@@ -26,6 +26,10 @@
     key: String(i),
     title,
   }))
+  const ACROSS = [
+    { path: 'piece.width_mm', label: 'Piece wide', says: 'wide, ' },
+    { path: 'piece.thickness_mm', label: 'Piece thick', says: 'thick' },
+  ]
   const f = $derived(words.fields)
   const ways = $derived([
     { key: '', title: 'the best way' },
@@ -59,7 +63,10 @@
     asked = true
     void ask(api.GET('/api/batch')).then((answer) => (batch = answer?.data ?? null))
   })
-  const unknown = $derived(f.metal === 'unknown' || !!f['tested.mark'] || !!f['tested.magnet'])
+  const tested = $derived(
+    f.metal === 'unknown' ||
+      ['mark', 'magnet', 'touch'].some((name) => f[`tested.${name}`]?.trim()),
+  )
 </script>
 
 <p class="text-soft mt-2 text-[16px] leading-[1.75]">
@@ -115,7 +122,15 @@
           { key: 'outside', title: 'outside' },
         ]}
         {mistakes}
-      />{/if}{#each pieces as piece (piece.id)}, or
+      />,
+      {#each ACROSS as one (one.path)}<Word
+          bind:value={() => f[one.path] ?? '', (v) => (words.fields[one.path] = v)}
+          label={one.label}
+          field={one.path}
+          placeholder="as the shank"
+          {mistakes}
+        />
+        {one.says}{/each}{/if}{#each pieces as piece (piece.id)}, or
       <button type="button" class="quiet" onclick={() => take(piece)}
         >{length(piece.length_mm)} from {batch?.names[String(piece.id)]}</button
       >{/each}{/if}. Its seam is <Choose
@@ -138,7 +153,7 @@
       ]}
       {mistakes}
     />.{/if}
-  {#if unknown}Its mark reads <Word
+  {#if tested}Its mark reads <Word
       bind:value={() => f['tested.mark'] ?? '', (v) => (words.fields['tested.mark'] = v)}
       label="Its mark"
       field="tested.mark"

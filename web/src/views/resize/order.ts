@@ -1,12 +1,22 @@
 /** The words of a ring that comes in, and the request behind them. */
 import type { Job, ResizeOrder, Schemas } from '$lib/api/client'
-import { freshWords, keptWords, needsOf, setPath, type Data, type Words } from '../ring/order'
+import { DETAILS } from '../ring/labels'
+import {
+  freshWords,
+  KEPT_GAUGE,
+  keptWords,
+  needsOf,
+  ownFigures,
+  setPath,
+  type Data,
+  type Words,
+} from '../ring/order'
 
 /** The other side of the mandrel, and a gauge of its own for the wanted size: not fields of the request as they are. */
 export const OTHER_SIDE = '@other_side'
 export const TO_GAUGE = '@to_gauge'
-/** Under which a kept job's own calibration of the wanted size is chosen. */
-export const KEPT_GAUGE = 'kept'
+/** Under which the wanted size is read on no gauge of ours, though the present one is. */
+export const IDEAL_GAUGE = 'ideal'
 
 type Fields = Record<string, string>
 
@@ -35,6 +45,8 @@ export function first(ways: Schemas['Preferences']): Words {
     'join.seam_passes': '0',
     'join.faces_mm': '',
     'piece.length_mm': '',
+    'piece.width_mm': '',
+    'piece.thickness_mm': '',
     'piece.at': 'neutral',
     'tested.mark': '',
     'tested.magnet': '',
@@ -151,13 +163,7 @@ function fromWays(ways: Schemas['Preferences']): Data {
     repair_solder: ways.repair_solder,
     delicate_stones: ways.delicate_stones,
     glued_stones: ways.glued_stones,
-    solders: ways.solders,
-    own: {
-      metals: ways.metal_figures,
-      minutes: ways.step_minutes,
-      papers: ways.papers,
-      stones: ways.stones_bear,
-    },
+    ...ownFigures(ways),
     cutter_gaps_mm: ways.cutter_gaps.split(' ').filter(Boolean),
   }
 }
@@ -180,7 +186,7 @@ export function fromJob(job: Job, due: string, ways: Schemas['Preferences']): Wo
       .join('-')
   })
   const same = JSON.stringify(order.from_gauge) === JSON.stringify(order.to_gauge)
-  fields[TO_GAUGE] = same ? '' : order.to_gauge ? KEPT_GAUGE : 'ideal'
+  fields[TO_GAUGE] = same ? '' : order.to_gauge ? KEPT_GAUGE : IDEAL_GAUGE
   return keptWords(job, due, order.from_gauge ? KEPT_GAUGE : '', fields)
 }
 
@@ -220,6 +226,8 @@ const ORDER: Fields = {
   'join.seam_passes': 'passes of each seam',
   'join.faces_mm': 'off each face',
   'piece.length_mm': 'piece at hand',
+  'piece.width_mm': 'piece wide',
+  'piece.thickness_mm': 'piece thick',
   'piece.at': 'piece measured',
   'tested.mark': 'mark',
   'tested.magnet': 'magnet',
@@ -227,24 +235,22 @@ const ORDER: Fields = {
   offcut: 'what is taken out',
 }
 
+const MOST = 12
+
 /** The labels of everything on this sheet, those of its lists by their place. */
-export function labels(words: Words): Fields {
-  const out: Fields = {
-    customer: 'customer',
-    title: 'name of the job',
-    ticket: 'ticket',
-    note: 'note',
-    day: 'due day',
-    hour: 'due hour',
-    gauge: 'read on',
-  }
-  for (const [path, said] of Object.entries(ORDER)) out[`order.${path}`] = said
-  for (let i = 0; i < 12; i += 1) {
-    out[`order.features.${i}`] = `feature ${i + 1}`
-    out[`order.stones.${i}.kind`] = `stone ${i + 1}`
-    out[`order.stones.${i}.setting`] = `setting ${i + 1}`
-    out[`order.stones.${i}.state`] = `stone ${i + 1} is`
-    out[`order.stones.${i}.from_joint_mm`] = `stone ${i + 1} from the cut`
-  }
-  return words.fields ? out : {}
+export const labels: Fields = {
+  ...DETAILS,
+  gauge: 'read on',
+  ...Object.fromEntries(Object.entries(ORDER).map(([path, said]) => [`order.${path}`, said])),
+  ...Object.fromEntries([...Array(MOST).keys()].flatMap(listed)),
+}
+
+function listed(i: number): [string, string][] {
+  return [
+    [`order.features.${i}`, `feature ${i + 1}`],
+    [`order.stones.${i}.kind`, `stone ${i + 1}`],
+    [`order.stones.${i}.setting`, `setting ${i + 1}`],
+    [`order.stones.${i}.state`, `stone ${i + 1} is`],
+    [`order.stones.${i}.from_joint_mm`, `stone ${i + 1} from the cut`],
+  ]
 }

@@ -7,8 +7,8 @@ import { Live } from '$lib/live.svelte'
 import { session } from '$lib/session.svelte'
 import { toField } from '$lib/text'
 import { Keeping } from '../ring/keeping.svelte'
-import type { Words } from '../ring/order'
-import { first, fromJob, KEPT_GAUGE, labels, TO_GAUGE, toOrder } from './order'
+import { KEPT_GAUGE, type Words } from '../ring/order'
+import { first, fromJob, IDEAL_GAUGE, labels, TO_GAUGE, toOrder } from './order'
 
 type Gauge = Schemas['GaugeRequest'] | null
 
@@ -30,7 +30,7 @@ export class ResizeSheet {
       words: () => this.words,
       lay: (laid) => (this.words = laid),
       read: (job) => fromJob(job, toField(job.due), this.ways),
-      labels,
+      labels: () => labels,
       styleTitle: () => '',
     })
   }
@@ -59,7 +59,7 @@ export class ResizeSheet {
   toChoices = $derived([
     { key: '', title: 'the same' },
     ...this.#choices(this.#kept('to_gauge')).map((one) =>
-      one.key ? one : { ...one, key: 'ideal' },
+      one.key ? one : { ...one, key: IDEAL_GAUGE },
     ),
   ])
   #choices(kept: Gauge) {
@@ -87,6 +87,12 @@ export class ResizeSheet {
     if ((this.jobId && !this.job) || !gauges.loaded || !this.begun) return undefined
     const body = this.order
     return this.live.want((signal) => ask(api.POST('/api/plan/resize', { body, signal })))
+  }
+
+  /** Make it the size of a finger on file, on the gauge that it was measured with. */
+  take(finger: Schemas['FingerOut']) {
+    this.words.fields.to = finger.text
+    this.words.fields[TO_GAUGE] = finger.gauge_id ? String(finger.gauge_id) : IDEAL_GAUGE
   }
 
   async keep() {

@@ -14,8 +14,8 @@
     mistakes: Mistake[]
     busy: boolean
     ontheirs: boolean
-    /** The field that a finger on file is taken into. */
-    size?: string
+    /** A finger on file is taken: each sheet knows where its wanted size stands. */
+    onfinger: (finger: Schemas['FingerOut']) => void
     onkeep: () => void
   }
   let {
@@ -25,7 +25,7 @@
     mistakes,
     busy,
     ontheirs,
-    size = 'size',
+    onfinger,
     onkeep,
   }: Props = $props()
   const OWN = ['', 'title', 'customer_name', 'note', 'due', 'ticket']
@@ -55,13 +55,6 @@
     const id = named ? String(named.id) : ''
     if (id || asked) words.customerId = id
   })
-
-  function take(finger: Schemas['FingerOut']) {
-    words.fields[size] = finger.text
-    const gauge = finger.gauge_id ? String(finger.gauge_id) : ''
-    if (size === 'size') words.gauge = gauge
-    else words.fields['@to_gauge'] = gauge || 'ideal'
-  }
 
   const own = $derived(mistakes.filter((m) => OWN.includes(m.field)))
   const does = $derived(job ? 'Save the order' : 'Put it on the bench')
@@ -113,7 +106,7 @@
   </datalist>
   {#each fingers as finger (finger.id)}
     <p class="text-[15px] leading-snug">
-      <button type="button" class="quiet" onclick={() => take(finger)}
+      <button type="button" class="quiet" onclick={() => onfinger(finger)}
         ><Say text={`${finger.which} ${finger.text}`} /></button
       >
       {finger.gauge_name ? `on ${finger.gauge_name}` : ''}

@@ -4,18 +4,16 @@
   import { type Catalogue } from '$lib/api/client'
   import { gauges } from '$lib/gauges.svelte'
   import { keys } from '$lib/keys.svelte'
-  import DraftSays from '$lib/parts/DraftSays.svelte'
   import Ledger from '$lib/parts/Ledger.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import TaperDrawing from '$lib/parts/TaperDrawing.svelte'
-  import Theirs from '$lib/parts/Theirs.svelte'
   import { trueSize } from '$lib/true-size.svelte'
   import Beside from './Beside.svelte'
   import Blanks from './Blanks.svelte'
   import Drawn from './Drawn.svelte'
   import HowSure from './HowSure.svelte'
   import Keep from './Keep.svelte'
-  import { shown } from './labels'
+  import KeepingSays from './KeepingSays.svelte'
   import Lead from './Lead.svelte'
   import OtherRules from './OtherRules.svelte'
   import Sentence from './Sentence.svelte'
@@ -72,20 +70,7 @@
       }}
     />
   {/if}
-  <DraftSays draft={keeping.draft} />
-  <Theirs
-    editing={keeping}
-    shown={(field, value) => shown(field, value, catalogue)}
-    onsave={() => sheet.keep()}
-  />
-  {#if keeping.pending}
-    <p class="text-flame-text mb-3 text-[18px]" data-testid="pending">
-      This sheet is on its way and arrives by itself.
-      <button type="button" class="quiet" onclick={() => keeping.takeBack()}
-        >take it back to change it</button
-      >
-    </p>
-  {/if}
+  <KeepingSays {keeping} {catalogue} onsave={() => sheet.keep()} />
   <div inert={keeping.busy || keeping.pending !== undefined}>
     <div class="top">
       <Sentence
@@ -112,6 +97,7 @@
         mistakes={sheet.mistakes}
         busy={keeping.busy}
         ontheirs={keeping.rows !== null}
+        onfinger={(finger) => sheet.take(finger)}
         onkeep={() => sheet.keep()}
       />
     </div>

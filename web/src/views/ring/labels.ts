@@ -4,7 +4,8 @@ import { labelled } from '$lib/length.svelte'
 import type { Fields } from '$lib/theirs'
 import type { StyleSpec, Words } from './order'
 
-const DETAILS: Fields = {
+/** What every sheet has beside its order. */
+export const DETAILS: Fields = {
   customer: 'customer',
   title: 'name of the job',
   ticket: 'ticket',

@@ -123,6 +123,22 @@ export interface Around {
   gauge: Schemas['GaugeRequest'] | null
 }
 
+/** Under which a kept job's own calibration is chosen. */
+export const KEPT_GAUGE = 'kept'
+
+/** The shop's own solders and figures, as an order takes them. */
+export function ownFigures(ways: Schemas['Preferences']): Data {
+  return {
+    solders: ways.solders,
+    own: {
+      metals: ways.metal_figures,
+      minutes: ways.step_minutes,
+      papers: ways.papers,
+      stones: ways.stones_bear,
+    },
+  }
+}
+
 /** The request behind the words; what is left empty takes ringcraft's default. */
 export function toOrder(words: Words, around: Around): Order {
   const { style, ways, gauge } = around
@@ -179,13 +195,7 @@ function fromWays(fields: Record<string, string>, ways: Schemas['Preferences']):
       truing_mm: ways.truing_spread_mm,
     },
     costly_share: ways.costly_share,
-    solders: ways.solders,
-    own: {
-      metals: ways.metal_figures,
-      minutes: ways.step_minutes,
-      papers: ways.papers,
-      stones: ways.stones_bear,
-    },
+    ...ownFigures(ways),
   }
 }
 

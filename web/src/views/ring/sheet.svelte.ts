@@ -9,10 +9,18 @@ import { session } from '$lib/session.svelte'
 import { toField } from '$lib/text'
 import { Keeping } from './keeping.svelte'
 import { labelsOf } from './labels'
-import { chosenKey, first, fromJob, intoStyle, toOrder, type StyleSpec, type Words } from './order'
+import {
+  chosenKey,
+  first,
+  fromJob,
+  intoStyle,
+  KEPT_GAUGE,
+  toOrder,
+  type StyleSpec,
+  type Words,
+} from './order'
 
 const START = 'ring-start'
-const KEPT_GAUGE = 'kept'
 
 export class RingSheet {
   words = $state() as Words
@@ -144,6 +152,12 @@ export class RingSheet {
   }
 
   /** While it is under way nothing can be typed that would not be in it; a refusal gives the field back. */
+  /** Make it for a finger on file, on the gauge that it was measured with. */
+  take(finger: Schemas['FingerOut']) {
+    this.words.fields.size = finger.text
+    this.words.gauge = finger.gauge_id ? String(finger.gauge_id) : ''
+  }
+
   async keep() {
     const field = document.activeElement as HTMLElement | null
     await this.keeping.keep(this.plan?.title ?? '', this.order)
