@@ -85,6 +85,11 @@ class Metal:
         return FAMILIES[self.family]
 
     @property
+    def is_known(self) -> bool:
+        """Whether anybody knows what it is: a ring that came in is tested first."""
+        return self.key != UNKNOWN_METAL
+
+    @property
     def quenching(self) -> Quench:
         """How it is cooled."""
         return QUENCHES[self.quench]
@@ -159,6 +164,8 @@ def solder_key(text: str) -> str:
     return known.get(text, text.replace(" ", "-"))
 
 
+#: A metal that was not tested yet.
+UNKNOWN_METAL = "unknown"
 #: What an old seam was made with, where nobody knows.
 UNKNOWN_SOLDER = "unknown-solder"
 

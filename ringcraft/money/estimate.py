@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
+from ringcraft.metals import UNKNOWN_METAL
 from ringcraft.money.prices import Prices, read_metal_prices
 from ringcraft.work.plan import WorkPlan
 
@@ -84,6 +85,9 @@ def _metal(plan: WorkPlan, prices: Prices, missing: list[str]) -> Iterator[_Sum]
     grams = sum(blank.mass_g * blank.count for blank in plan.blanks)
     credited = plan.credited_g()
     if not grams and not credited:
+        return
+    if plan.metal.key == UNKNOWN_METAL:
+        missing.append("metal: nobody knows yet what it is made of")
         return
     price = read_metal_prices(prices.metals).get(plan.metal.key)
     if price is None:

@@ -69,7 +69,7 @@ class Facts:
 #: The words that a rule's reason can have.
 WORDS = frozenset({
     "metal", "barred_why", "pattern_words", "strain", "half_limit", "size_limit", "after", "least", "thinnest",
-    "sizes", "insert", "kept_how", "lift", "stone_words", "plating", "not_annealed", "holds",
+    "sizes", "insert", "kept_how", "lift", "stone_words", "stuck_words", "plating", "not_annealed", "holds",
 })  # fmt: skip
 
 
@@ -141,10 +141,10 @@ def facts_of(case: Case, stones: Sequence[StoneAdvice]) -> Facts:
         over_two_sizes=far,
         over_two_sizes_set=far and case.is_set,
         reshank_not_needed=not thin and (not far or (case.change_mm < 0 and not case.is_set)),
-        head_lifts=lift > HEAD_LIFTS_MM,
+        head_lifts=HEAD_LIFTS_MM < lift <= HEAD_LIFTS_FAR_MM,
         head_lifts_far=lift > HEAD_LIFTS_FAR_MM,
         school_adds=case.order.half_size == "add",
-        stones_protected=any(one.is_protected for one in stones),
+        stones_protected=any(one.is_protected and not one.stuck for one in stones),
         stones_stuck=any(one.stuck for one in stones),
         glued=glued,
         glued_strict=glued and case.order.glued_stones == "strict",
@@ -154,7 +154,7 @@ def facts_of(case: Case, stones: Sequence[StoneAdvice]) -> Facts:
 def words_for(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, str]:
     """The words that the rules' reasons are filled with."""
     half, size = case.stretch_limits
-    kept = [one for one in stones if one.stuck] or [one for one in stones if one.is_protected]
+    kept = [one for one in stones if one.is_protected and not one.stuck]
     pitch = f": its pitch is {case.told(case.order.pattern.pitch_mm)}" if case.order.pattern else ""
     return {
         "metal": case.metal.title,
@@ -169,7 +169,8 @@ def words_for(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, str]:
         "sizes": f"{abs(case.us_sizes):.2f} US sizes",
         "lift": case.told(abs(case.head.lift_mm) if case.head else 0.0),
         "stone_words": words_of(kept),
-        "kept_how": _kept_how(stones),
+        "kept_how": _kept_how(kept),
+        "stuck_words": words_of([one for one in stones if one.stuck]),
         "plating": "its plating" if case.has("plated") else f"the plating that {case.metal.title} usually has",
         "not_annealed": case.not_annealed,
         "holds": case.holds,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from ringcraft.metals import UNKNOWN_METAL
 from ringcraft.resize.case import US_MM
 from ringcraft.resize.plan import ResizePlan
 from ringcraft.units import Length
@@ -84,7 +85,7 @@ def batch_of(rings: Sequence[BatchRing]) -> Batch:
 
 def _piece(ring: BatchRing) -> Spare | None:
     plan, length = ring.plan, _figures(ring.plan).get("piece_mm")
-    if not length or plan.offcut != "credited" or plan.metal.key == "unknown":
+    if not length or plan.offcut != "credited" or plan.metal.key == UNKNOWN_METAL:
         return None
     section = plan.section
     return Spare(ring.id, plan.metal.key, section.profile, float(length), section.width_mm, section.thickness_mm)
@@ -109,7 +110,7 @@ def _swap(giver: BatchRing, taker: BatchRing) -> Swap | None:
     piece, need = _figures(giver.plan).get("piece_mm"), _figures(taker.plan).get("insert_mm")
     if not piece or not need or giver.id == taker.id or taker.plan.method != "add-stock":
         return None
-    if giver.plan.metal.key != taker.plan.metal.key or giver.plan.metal.key == "unknown":
+    if giver.plan.metal.key != taker.plan.metal.key or giver.plan.metal.key == UNKNOWN_METAL:
         return None
     ours, theirs = giver.plan.section, taker.plan.section
     fits = (

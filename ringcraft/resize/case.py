@@ -101,7 +101,7 @@ class Case:
     @property
     def is_known(self) -> bool:
         """Whether its metal is known."""
-        return self.metal.key != "unknown"
+        return self.metal.is_known
 
     @property
     def is_plain(self) -> bool:

@@ -301,7 +301,7 @@ def _warnings(case: Case, chosen: Judged, stones: Sequence[StoneAdvice]) -> tupl
     if case.read_as_d:
         side = case.told(case.section.thickness_mm - case.section.width_mm / 2)
         out.append(f"A half-round thicker than half its width has straight sides: read as a D with sides of {side}.")
-    if case.head is not None and case.lift_words:
+    if case.head is not None and case.lift_words and chosen.method.key not in ("refuse", "true-first"):
         out.append(
             f"The head spans {case.head.angle_deg:.0f}° after; it keeps its curve, so {case.lift_words}: "
             f"check every {case.holds}."

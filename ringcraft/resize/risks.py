@@ -7,6 +7,7 @@ from typing import Any
 
 from ringcraft.resize.advice import Judged
 from ringcraft.resize.case import Case
+from ringcraft.resize.methods import COLD
 from ringcraft.resize.stones import StoneAdvice
 from ringcraft.tables import rows
 
@@ -22,7 +23,8 @@ RISKS: dict[str, Callable[[Case, Judged, Stones], bool]] = {
     "glued": lambda case, judged, stones: any(one.glued for one in case.order.stones),
     "treated": lambda case, judged, stones: any(one.treated for one in case.order.stones),
     "unknown_stone": lambda case, judged, stones: any(one.kind == "unknown" for one in case.order.stones),
-    "engraved": lambda case, judged, stones: case.has("engraved-inside") and _worked(judged),
+    "engraved_cut": lambda case, judged, stones: case.has("engraved-inside") and judged.method.torch,
+    "engraved_cold": lambda case, judged, stones: case.has("engraved-inside") and judged.method.key in COLD,
     "pattern": lambda case, judged, stones: case.has("pattern-all-round") and judged.method.torch,
     "plated": lambda case, judged, stones: case.is_plated and _worked(judged),
     "unknown_metal": lambda case, judged, stones: not case.is_known,

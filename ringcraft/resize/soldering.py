@@ -27,8 +27,13 @@ def joints_for(case: Case, method: Method) -> tuple[Joint, ...]:
     if case.is_known:
         return joints
     return tuple(
-        replace(one, solder_title=BY_TEST, says=f"{capital(BY_TEST)}; it must flow below it.") for one in joints
+        replace(one, solder_title=BY_TEST, says=f"{capital(BY_TEST)}. {_until_known(case)}") for one in joints
     )
+
+
+def _until_known(case: Case) -> str:
+    lowest = f"{case.metal.solidus_c:.0f} °C"
+    return f"Until it is known what it is made of nothing hotter than {lowest} is safe: there the first metals melt."
 
 
 def _joints(case: Case, method: Method) -> tuple[Joint, ...]:

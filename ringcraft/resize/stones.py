@@ -105,12 +105,15 @@ def _glued(heat: str) -> tuple[Advice, str]:
 
 
 def _in_the_fire(case: Case, heat: str, leg: float, row: Mapping[str, Any]) -> tuple[Advice, str]:
-    far, conducts = leg >= FAR_MM, case.metal.conductivity_hot_w_mk[0] >= CONDUCTS_W_MK
+    far, conducts = leg >= FAR_MM, case.metal.conductivity_hot_w_mk[0] >= CONDUCTS_W_MK or not case.is_known
     how_far = f"{case.told(leg, '.0f mm')} from the joint"
     if heat == HARDY:
         if far or not conducts:
             return "may stay", f"{row['why']}; {how_far}"
-        return "shield it", f"{row['why']}; {how_far}, and {case.metal.title} brings all of the ring up together"
+        return (
+            "shield it",
+            f"{row['why']}; {how_far}, and {_metal(case, 'brings', 'bring')} all of the ring up together",
+        )
     if heat == CAREFUL and far and not conducts:
         return "in water", f"{row['why']}; {how_far}: keep it wet"
     water = heat == DELICATE and case.order.delicate_stones == "water"
@@ -119,11 +122,16 @@ def _in_the_fire(case: Case, heat: str, leg: float, row: Mapping[str, Any]) -> t
     return "take it out", f"{row['why']}{_no_water(case, heat, far, conducts, water)}"
 
 
+def _metal(case: Case, does: str, may: str) -> str:
+    """The metal with what it does, or may do where nobody knows which it is."""
+    return f"{case.metal.title} {does if case.is_known else f'may {may}'}"
+
+
 def _no_water(case: Case, heat: str, far: bool, conducts: bool, water: bool) -> str:
     """Why water does not do, where the shop would have kept it there."""
     if heat == CAREFUL or water:
         if conducts:
-            return f"; {case.metal.title} carries the heat there, whatever lies in water"
+            return f"; {_metal(case, 'carries', 'carry')} the heat there, whatever lies in water"
         if not far:
             return "; too near the joint for water"
     return ""

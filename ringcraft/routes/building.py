@@ -123,7 +123,7 @@ def _metal_facts(context: RingContext) -> dict[str, Any]:
         "unfluxed": not family.fluxed,
         "oxidises": metal.oxidises,
         "conducts": conducts,
-        "holds_heat": not conducts,
+        "holds_heat": not conducts and metal.is_known,
         "soft": family.soft,
         "white_gold": family.plated,
     }

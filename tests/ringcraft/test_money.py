@@ -68,6 +68,14 @@ def test_what_is_credited_weighs_what_the_shops_sheet_says() -> None:
     assert amounts(theirs)["credit"] == -(Decimal(f"{theirs.offcut_g:.2f}") * 39).quantize(Decimal("0.01"))
 
 
+def test_nothing_is_weighed_of_a_metal_that_nobody_knows() -> None:
+    for changes in ({"to": "US 4 3/4", "offcut": "credited"}, {"to": "US 7 1/2"}):
+        made = estimate_of(resize(metal="unknown", method="take-out" if changes["to"] < "US 6" else "add-stock", **changes),
+                           prices(metals="sterling 1"))  # fmt: skip
+        assert "metal: nobody knows yet what it is made of" in made.missing
+        assert not {line.key for line in made.lines} & {"metal", "credit"}
+
+
 def test_half_a_cent_is_rounded_up() -> None:
     assert amounts(plan(), solder="2.505")["solder"] == Decimal("2.51")
 

@@ -31,6 +31,16 @@ WORDS: list[tuple[dict[str, Any], tuple[str, ...], tuple[str, ...]]] = [
     ({**CLAWS, "to": "US 8 1/2"}, ("The pickle took the coat off: coat it all again.",), ("Coat the first seam",)),
     ({"to": "US 5"}, ("Dress the joint, the inside first", "it is not round"), ("stands in its D",)),
     ({"to": "US 5"}, (), ("plated", "claw", "setting", "stone")),
+    ({"to": "US 6", "features": ["cracked"]}, ("its crack would run on",), ("with what is on it",)),
+    ({"to": "US 6", "features": ["two-tone"]}, ("with what is on it",), ("crack would",)),
+    ({"to": "US 6", "metal": "gold-14k-white-nickel", "join": {"saw_passes": 4}}, ("more than it bears as it is",), ("with what is on it",)),
+    ({**BEZEL, "stones": [{"kind": "opal", "setting": "channel"}]}, ("cannot be taken out unharmed",), ("out first",)),
+    ({"from_": "US 9", "to": "US 6", "head": {"span_mm": 13.0}, "method": "take-out"}, ("settings open by that much",), ("curve: look at",)),
+    ({"metal": "titanium", "head": {"span_mm": 9.0}}, (), ("spans", "every claw")),
+    ({"to": "US 5 3/4", "features": ["engraved-inside"]}, ("Letters inside move with the metal",), ("Letters inside can be lost",)),
+    ({"to": "US 5", "features": ["engraved-inside"]}, ("Letters inside can be lost",), ("Letters inside move",)),
+    ({"metal": "unknown", "to": "US 7 1/2", "method": "add-stock", "stones": [{"kind": "garnet", "from_joint_mm": 20}]},
+     ("may carry the heat", "nothing hotter than 650 °C", "metal of the same alloy"), ("this metal bears that", "unknown metal of the same")),
 ]  # fmt: skip
 
 

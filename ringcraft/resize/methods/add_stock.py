@@ -60,8 +60,8 @@ def _weigh(case: Case) -> Weighed:
         figures=figures,
         terms=terms,
         why=(
-            f"two joints, {case.seam_place}; {case.metal.title} of the same alloy and colour, "
-            "at least as wide and thick",
+            f"two joints, {case.seam_place}; {case.metal.title if case.is_known else 'metal'} of the same alloy and "
+            "colour, at least as wide and thick",
             *notes,
         ),
         lead=lead(case, length, "in", "to set in"),

@@ -47,12 +47,24 @@ def _back(case: Case, closes: float, lost: float, strain: float) -> tuple[Sizing
     if lost < 0.01:
         return true_up(case, case.inside[0]), "nothing is lost"
     at = case.context.target.named(closes)
-    if strain <= case.stretch_limits[0] and case.is_plain and not case.has("cracked"):
+    why = _not_stretched(case, strain)
+    if not why:
         says = f"It closes at {at}. {taper_words(case.told(lost))}"
         back = f"a stretch of {100 * strain:.1f} % brings it back to {text}"
         return Sizing(case.inside[0], "stretch", lost, text, says), back
-    back = f"it is not stretched, so it stays at {at}, or a slip of stock {case.told(lost)} thick goes into the joint"
-    return Sizing(closes, "left", 0.0, at, f"It should read {at}: it is not stretched with what is on it."), back
+    back = f"it stays at {at}, or a slip of stock {case.told(lost)} thick goes into the joint: {why}"
+    return Sizing(closes, "left", 0.0, at, f"It should read {at}, and stays so: {why}."), back
+
+
+def _not_stretched(case: Case, strain: float) -> str:
+    """Why what was lost is not stretched back; empty where it is."""
+    if not case.is_plain:
+        return "it is not stretched with what is on it"
+    if case.has("cracked"):
+        return "it is not stretched, its crack would run on"
+    if strain > case.stretch_limits[0]:
+        return f"a stretch of {100 * strain:.1f} % is more than it bears as it is"
+    return ""
 
 
 METHOD = Method("rejoin", "join it again", True, 2, "resize-rejoin", _suits, _weigh)
