@@ -295,3 +295,17 @@ def test_a_kept_resize_is_changed_and_comes_back_as_it_was_said(server: Server, 
     expect(bench.get_by_label("Wanted size")).to_have_value("6 3/8")
     expect(bench.get_by_label("Read on")).to_have_value("kept")
     expect(bench.get_by_label("Wanted on")).to_have_value("")
+
+
+def test_every_reason_can_be_asked_for(bench: Page) -> None:
+    """A way that is looked past shows its first reasons and says how many more there are: none is cut off silently."""
+    take_in(bench, "6", "7 1/4", "Corin Ash")
+    for place, feature in enumerate(("engraved-inside", "plated", "old-seam")):
+        bench.get_by_label(f"Feature {place + 1}", exact=True).select_option(feature)
+    stretch = bench.get_by_label("What can be done").locator("[data-method=stretch]")
+    made = plan(from_="US 6", to="US 7 1/4", shank=GOLD, features=["engraved-inside", "plated", "old-seam"])
+    why = next(one.why for one in made.methods if one.key == "stretch")
+    expect(stretch).not_to_contain_text(why[-1])
+    stretch.get_by_role("button", name=f"and {len(why) - 2} more reasons").click()
+    for said in why:
+        expect(stretch).to_contain_text(said)

@@ -9,6 +9,13 @@
   }
   let { plan, stale, onpick }: Props = $props()
   const SAID: Record<string, string> = { do: 'do this' }
+  /** The first reasons are enough to look past a way; the chosen one shows all, and any other that is asked. */
+  const FIRST = 2
+  let asked = $state('')
+  const reasons = (one: ResizePlan['methods'][number]) =>
+    one.key === plan.method || one.key === asked || one.why.length === FIRST + 1
+      ? one.why
+      : one.why.slice(0, FIRST)
   const said = (advice: string) => SAID[advice] ?? advice
 </script>
 
@@ -23,7 +30,13 @@
       >
       <span class={['verdict', one.advice]}>{said(one.advice)}</span>
       <span class="text-soft text-[15px] leading-snug">
-        {#each one.why as why, i (i)}<Say text={`${why}. `} />{/each}
+        {#each reasons(one) as why, i (i)}<Say text={`${why}. `} />{/each}
+        {#if reasons(one).length < one.why.length}<button
+            type="button"
+            class="quiet"
+            onclick={() => (asked = one.key)}
+            >and {one.why.length - reasons(one).length} more reasons</button
+          >{/if}
       </span>
     </li>
   {/each}

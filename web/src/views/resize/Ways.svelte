@@ -26,6 +26,7 @@
     key: String(i),
     title,
   }))
+  const GAP = ' '
   const ACROSS = [
     { path: 'piece.width_mm', label: 'Piece wide', says: 'wide, ' },
     { path: 'piece.thickness_mm', label: 'Piece thick', says: 'thick' },
@@ -112,7 +113,7 @@
       field="piece.length_mm"
       placeholder="none"
       {mistakes}
-    /> long{#if f['piece.length_mm']}
+    /> long{#if f['piece.length_mm']}{GAP}
       <Choose
         bind:value={() => f['piece.at'] ?? 'neutral', (v) => (words.fields['piece.at'] = v)}
         label="Piece measured"
