@@ -150,19 +150,26 @@ def state_words(
     begun. ``untouched`` is what they are called before anything was done.
     """
     if about:
-        return untouched if pieces[about] == start.get(about) else _words(pieces[about], length)
+        return untouched if pieces[about] == start.get(about) else _words(pieces[about], start.get(about), length)
     begun = {name: piece for name, piece in pieces.items() if piece != start.get(name)}
     if not begun:
         return untouched
     begun = {name: piece for name, piece in begun.items() if piece.shape != "offcut"}
     if len(begun) == 1 and len([piece for piece in pieces.values() if piece.shape != "offcut"]) == 1:
-        return _words(next(iter(begun.values())), length)
-    return "; ".join(f"{titles.get(name, name)}: {_words(piece, length)}" for name, piece in begun.items())
+        name, piece = next(iter(begun.items()))
+        return _words(piece, start.get(name), length)
+    return "; ".join(
+        f"{titles.get(name, name)}: {_words(piece, start.get(name), length)}" for name, piece in begun.items()
+    )
 
 
-def _words(piece: Piece, length: LengthFormat) -> str:
-    strip = f"a strip of {length(piece.length_mm):.2f}"
-    said = [strip if piece.shape == "strip" else _SHAPES.get(piece.shape, piece.shape)]
+def _words(piece: Piece, begun: Piece | None, length: LengthFormat) -> str:
+    if piece.shape == "strip":
+        said = [f"a strip of {length(piece.length_mm):.2f}"]
+    elif piece.shape == "closed" and begun is not None and begun.shape != "strip":
+        said = ["closed, not round yet"]  # a ring that came in was bent to no D
+    else:
+        said = [_SHAPES.get(piece.shape, piece.shape)]
     if piece.hot:
         said.append("hot")
     elif piece.strain > SOFT_STRAIN:

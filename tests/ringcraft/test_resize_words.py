@@ -55,6 +55,14 @@ def test_words_of_odd_cases(changes: dict[str, Any], there: tuple[str, ...], not
         assert words not in told
 
 
+@pytest.mark.parametrize("to", ["US 5", "US 6", "US 7 1/2"])
+def test_a_ring_that_came_in_stands_in_no_d(to: str) -> None:
+    made = plan(to=to)
+    stands = [step.comes for step in made.route]
+    assert not any("in its D" in words for words in stands)
+    assert any("not round yet" in words for words in stands)
+
+
 def test_what_is_set_again_is_checked_with_the_rest() -> None:
     keys = [step.key for step in plan(**CLAWS).route]
     assert keys.index("set-again") < keys.index("claws")
