@@ -13,6 +13,8 @@ from ringcraft.errors import BadRequest, CraftError
 from ringcraft.measure.sizes import SCALES, FingerSize, read_size
 
 if TYPE_CHECKING:
+    from ringcraft.heat.answer import HeatAnswer
+    from ringcraft.joint.answer import JointAnswer
     from ringcraft.measure.charts import CheckedChart
     from ringcraft.measure.gauges import GaugeFit
     from ringcraft.resize.plan import ResizePlan
@@ -86,10 +88,26 @@ def resize(data: object) -> ResizePlan:
     return plan.resize(data)
 
 
+def joint(data: object) -> JointAnswer:
+    """What to do at a joint as it is seen; raises BadRequest."""
+    from ringcraft.joint import answer
+
+    return answer.joint(data)
+
+
+def heat(data: object) -> HeatAnswer:
+    """What a ring in the flame takes and reaches; raises BadRequest."""
+    from ringcraft.heat import answer
+
+    return answer.heat(data)
+
+
 COMMANDS: dict[str, Callable[[object], object]] = {
     "size": size,
     "gauge": gauge,
     "chart": chart,
     "ring": ring,
     "resize": resize,
+    "joint": joint,
+    "heat": heat,
 }

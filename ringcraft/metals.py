@@ -16,7 +16,8 @@ class Family:
 
     ``papers`` are the finish in order, ``wide_papers`` that of a wide band; ``ladder_from`` says whether a ring of
     several heats begins with the highest solder of its series or with the metal's own. ``strain_limit`` [share] is
-    how far its most stretched fibre may go between two anneals, ``binding`` what holds it in the fire. ``soft`` says
+    how far its most stretched fibre may go between two anneals, ``binding`` what holds it in the fire.
+    ``fit_mm`` is the widest gap [mm] of a joint that is soldered. ``soft`` says
     that it takes rawhide rather than steel, ``glare`` that it glows white, ``fluxed`` that it is soldered with flux
     and pickled, ``plated`` that it is usually plated in the end. ``tone`` is its colour on paper, ``dim_tone`` in the
     dim theme.
@@ -32,6 +33,7 @@ class Family:
     strain_limit: float
     binding: str
     fit_words: str
+    fit_mm: float
     soft: bool
     glare: bool
     fluxed: bool
@@ -51,6 +53,7 @@ class Quench:
 
 
 Band = tuple[float, float]
+CONDUCTS_W_MK = 200.0  # from here a ring must be heated as a whole; our own reading of the craft
 
 
 @dataclass(frozen=True)
@@ -88,6 +91,11 @@ class Metal:
     def is_known(self) -> bool:
         """Whether anybody knows what it is: a ring that came in is tested first."""
         return self.key != UNKNOWN_METAL
+
+    @property
+    def conducts(self) -> bool:
+        """Whether heat runs along it so fast that all of a ring must come up together."""
+        return self.conductivity_hot_w_mk[0] >= CONDUCTS_W_MK
 
     @property
     def quenching(self) -> Quench:

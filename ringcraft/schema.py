@@ -156,7 +156,7 @@ def name_of(what: str, table: Mapping[str, object], aliases: Mapping[str, str] |
     """The annotated type of a key of ``table``: forgiving of case and spaces, strict otherwise."""
     keys = list(table)
     known = {key.replace("-", ""): key for key in keys}
-    known |= {alias.replace("-", ""): key for alias, key in (aliases or {}).items()}
+    known |= {alias.lower().replace("-", "").replace(" ", ""): key for alias, key in (aliases or {}).items()}
 
     def read(value: object) -> str:
         text = value if isinstance(value, str) else ""
@@ -223,8 +223,8 @@ def craft_error(error: dict[str, Any], tags: Container[str] = ()) -> CraftError:
     """One of pydantic's errors in the craft's words, at its dotted field."""
     kind, field = error["type"], field_path(error["loc"], tags)
     cause = error.get("ctx", {}).get("error")
-    if isinstance(cause, CraftError):
-        return cause.at(field)
+    if isinstance(cause, CraftError):  # one that was found in a whole object names its own part
+        return cause.at(".".join(part for part in (field, cause.field) if part))
     if kind == "missing":
         return CraftError(field, "This is still missing.", "Nothing can be worked out without it.")
     if kind in ("unexpected_keyword_argument", "extra_forbidden"):

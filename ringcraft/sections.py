@@ -8,6 +8,7 @@ centroid's height above the inside surface.
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -28,7 +29,8 @@ Points = tuple[tuple[float, ...], ...]
 class Section:
     """A section: width along the finger and radial thickness [mm], area [mm2], centroid height [mm].
 
-    ``outline`` is a closed polygon of (x, y) [mm], x centred on the finger's axis of symmetry.
+    ``outline`` is a closed polygon of (x, y) [mm], x centred on the finger's axis of symmetry; ``side_mm`` is how
+    high the straight sides of a domed one are.
     """
 
     profile: str
@@ -39,6 +41,12 @@ class Section:
     neutral_mm: float
     outline: Points
     why: str
+    side_mm: float = 0.0
+
+    @property
+    def perimeter_mm(self) -> float:
+        """Once round its outline [mm]: what air, water and a flame touch of it, a mm long."""
+        return math.fsum(math.dist(a, b) for a, b in itertools.pairwise((*self.outline, self.outline[0])))
 
     @property
     def equal_sided(self) -> bool:
@@ -118,7 +126,7 @@ def _arc(chord: float, height: float, base: float, *, up: bool) -> Points:
     return tuple(points)
 
 
-def _section(stock: Stock, width: float, pieces: list[Piece], outline: Points) -> Section:
+def _section(stock: Stock, width: float, pieces: list[Piece], outline: Points, side: float = 0.0) -> Section:
     area = sum(piece.area_mm2 for piece in pieces)
     neutral = sum(piece.area_mm2 * piece.height_mm for piece in pieces) / area
     profile = PROFILES[stock.profile]
@@ -131,6 +139,7 @@ def _section(stock: Stock, width: float, pieces: list[Piece], outline: Points) -
         neutral_mm=neutral,
         outline=outline,
         why=profile.why,
+        side_mm=side,
     )
 
 
@@ -196,7 +205,7 @@ def _domed(stock: Stock, inner: float, side: float) -> Section:
     ]
     below = _arc(width, inner, inner, up=False)[::-1]
     above = _arc(width, outer, inner + side, up=True)
-    return _section(stock, width, pieces, below + (above if side > 0 else above[1:-1]))
+    return _section(stock, width, pieces, below + (above if side > 0 else above[1:-1]), side)
 
 
 def _d(stock: Stock) -> Section:

@@ -13,12 +13,15 @@ from pydantic import TypeAdapter
 
 from ringcraft import __version__
 from ringcraft.errors import BadRequest, CraftError
+from ringcraft.heat.torch import Torches
 from ringcraft.resize import judging as resizing
 from ringcraft.resize.plan import answer_type, plan_resize, read_resize
 from ringcraft.routes.inspection import Verdict, replan, sets_the_plan, verdicts
 from ringcraft.styles import AnyPlan, plan_ring, read_ring
+from ringcraft.work.joining import NO_LOOKS, JointLook, made_of
 from ringcraft.work.kept import read_kept, with_states
 from ringcraft.work.plan import PLAN_VERSION, WorkPlan
+from ringcraft.work.sheets import JoinSheet, sheet_at
 
 SAME_MM = 0.0005  # cut lengths closer than this are one and the same figure
 
@@ -83,8 +86,10 @@ class Followed:
     verdicts: tuple[Verdict, ...]
 
 
-def follow(work: Work, order: object, plan: WorkPlan, values: Mapping[str, float]) -> Followed:
-    """Follow a kept plan with the measures taken [mm or g].
+def follow(
+    work: Work, order: object, plan: WorkPlan, values: Mapping[str, float], looks: Mapping[str, JointLook] = NO_LOOKS
+) -> Followed:
+    """Follow a kept plan with the measures taken [mm or g] and what was seen at its joints, by step.
 
     Where today's rules give another figure for the same order, the kept figure stands and the measures are judged
     against it: what is new in the rules must not look like something that was measured.
@@ -93,7 +98,10 @@ def follow(work: Work, order: object, plan: WorkPlan, values: Mapping[str, float
     now, wrong, older = plan, "", ""
     try:
         read = work.read(order)
-        if work.moves(read, values):
+        made, solders = made_of(plan, looks)
+        if made or solders:
+            read = replace(read, made=made, seam_solders=solders)
+        if made or solders or work.moves(read, values):
             if is_current(plan):
                 now = work.measured(read, values)
             elif same_cuts(plan, work.plan(read)):
@@ -107,6 +115,26 @@ def follow(work: Work, order: object, plan: WorkPlan, values: Mapping[str, float
         error = problem.errors[0] if isinstance(problem, BadRequest) else problem
         wrong = f"{error.message} {error.hint}".strip()
     return Followed(plan, now, wrong, older, work.judge(plan, now, values))
+
+
+def sheet_of(
+    work: Work,
+    order: object,
+    plan: WorkPlan,
+    values: Mapping[str, float],
+    looks: Mapping[str, JointLook],
+    step: str,
+    times: Mapping[str, int],
+    torches: Torches = (),
+) -> JoinSheet | None:
+    """What a step of a kept plan opens: its joint, its heat, its annealing; None for another step.
+
+    Raises CraftError or BadRequest where the order cannot be read any more.
+    """
+    seen = follow(work, order, plan, values, looks)
+    made, solders = made_of(seen.plan, looks)
+    read = replace(work.read(order), made=made, seam_solders=solders)
+    return sheet_at(read, seen.plan, seen.now, step, times, looks, torches)
 
 
 def _beside_kept_steps(plan: WorkPlan, now: WorkPlan) -> tuple[WorkPlan, str]:

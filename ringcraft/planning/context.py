@@ -8,8 +8,9 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from ringcraft.errors import CraftError, ImpossibleSectionError
-from ringcraft.metals import ALL_METALS, Metal, SolderBook
+from ringcraft.metals import ALL_METALS, BLADES, Metal, SolderBook
 from ringcraft.planning.joints import solder_book
+from ringcraft.planning.made import beyond_mm, made_at
 from ringcraft.planning.request import Join, RingRequest, Used, settle
 from ringcraft.planning.rules import thickness_term
 from ringcraft.planning.target_size import TargetSize, target_size
@@ -41,6 +42,10 @@ class RingContext:
     def book(self) -> SolderBook:
         """The solders there are: ours, with the shop's own over them."""
         return solder_book(self.order.solders)
+
+    def beyond_mm(self, piece: str = "") -> float:
+        """What saw and file took of a piece's joint beyond the plan [mm]; of the one that sets the size."""
+        return beyond_mm(made_at(self.order.made, piece), self.used.join.saw_passes, BLADES[self.used.join.blade])
 
     def length(self, mm: float) -> Length:
         """A length [mm] as this order's shop writes it in a sentence."""
@@ -99,14 +104,19 @@ def ring_context(
 
 def check_thickness(section: Section, wanted: TargetSize, field: str = "stock") -> None:
     """Refuse stock that no bench bends round this finger."""
-    most = wanted.inside_mm * THICKEST_SHARE
+    check_inside(section, wanted.inside_mm, field)
+
+
+def check_inside(section: Section, inside_mm: float, field: str = "stock") -> None:
+    """Refuse stock that no bench bends round this inside diameter [mm]."""
+    most = inside_mm * THICKEST_SHARE
     if section.thickness_mm > most:
         raise ImpossibleSectionError(
             f"{field}.thickness_mm",
             "{thick:.2f} thick cannot be bent round a finger of {inside:.1f mm}.",
             "At most {most:.1f mm}, a third of the inside.",
             thick=section.thickness_mm,
-            inside=wanted.inside_mm,
+            inside=inside_mm,
             most=most,
         )
 

@@ -108,7 +108,7 @@ def finished_size_of(
     said = f"{most_words(context.used.scatter)} close between {wanted.told(low)} and {wanted.told(high)}"
     if reach < 1e-6:
         said = f"Half close above {wanted.told(diameter)}, half below"
-    said = _said(context, said, apart, off, gives_mm, spread)
+    said = f"{said}, as it was sawn" if context.beyond_mm() else _said(context, said, apart, off, gives_mm, spread)
     texts = (wanted.told(diameter), wanted.told(low), wanted.told(high))
     return FinishedSize(diameter, low, high, *texts, spread, said + ".", too_large_share(apart, spread))
 

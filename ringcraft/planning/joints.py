@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from ringcraft.errors import OutOfRangeError
 from ringcraft.metals import SOLDERS, Metal, Solder, SolderBook
+from ringcraft.planning.made import SeamSolder
 from ringcraft.planning.solders import OwnSolder
 from ringcraft.units import capital
 
@@ -65,19 +66,29 @@ class Seam:
     @property
     def chips(self) -> int:
         """Chips of solder: what a closed joint holds and a little more, and one for every 3 mm of each line."""
-        holds = math.ceil(self.area_mm2 * GAP_MM * SPARE / CHIP_MM3 - 1e-9)
-        return max(1, holds, self.lines * math.ceil(self.length_mm / CHIP_SPACING_MM - 1e-9))
+        return chips_for(self.area_mm2, self.length_mm, GAP_MM, CHIP_MM3, self.lines)
 
 
-def joints_of(metal: Metal, seams: Sequence[Seam], book: SolderBook = SOLDERS) -> tuple[Joint, ...]:
+def chips_for(area_mm2: float, length_mm: float, gap_mm: float, chip_mm3: float, lines: int = 1) -> int:
+    """Chips of solder for a joint: what its gap holds and a little more, and one for every 3 mm of each line."""
+    holds = math.ceil(area_mm2 * gap_mm * SPARE / chip_mm3 - 1e-9)
+    return max(1, holds, lines * math.ceil(length_mm / CHIP_SPACING_MM - 1e-9))
+
+
+def joints_of(
+    metal: Metal, seams: Sequence[Seam], book: SolderBook = SOLDERS, chosen: Sequence[SeamSolder] = ()
+) -> tuple[Joint, ...]:
     """The joints of a ring in their order, each with its solder; a shop's own stand in ``book`` over ours.
+
+    ``chosen`` are solders that were chosen at the bench in place of the ladder's.
 
     Raises OutOfRangeError for one of the shop's own that flows where this metal melts.
     """
     out: list[Joint] = []
     grades = ladder(metal, max((seam.round for seam in seams), default=0), book)
     for seam in seams:
-        solder = grades[seam.round - 1]
+        own = next((one.solder for one in reversed(chosen) if one.joint == seam.key), "")
+        solder = book[own] if own else grades[seam.round - 1]
         _check_flow(metal, solder)
         before = next((joint for joint in reversed(out) if joint.round < seam.round), None)
         same = before is not None and before.solder == solder.key

@@ -6,6 +6,7 @@ from ringcraft.errors import OutOfRangeError
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, MetalKey
+from ringcraft.planning.made import Made, SeamSolders
 from ringcraft.planning.own import OwnFigures
 from ringcraft.planning.rules import RuleKey
 from ringcraft.planning.solders import OwnSolders
@@ -36,7 +37,11 @@ class Join:
 
 @request
 class RingRequest:
-    """The order, as one jeweler says it to another. None means: take the default and name it."""
+    """The order, as one jeweler says it to another. None means: take the default and name it.
+
+    ``made`` is what was really done at its joints and ``seam_solders`` which solders were chosen for them: both are
+    known once it is on the bench, and change no length that is cut.
+    """
 
     style: str
     size: SizeText
@@ -57,6 +62,8 @@ class RingRequest:
     solders: OwnSolders = ()
     own: OwnFigures = OwnFigures()
     costly_share: Share | None = None
+    made: Made = ()
+    seam_solders: SeamSolders = ()
 
 
 @request

@@ -11,6 +11,7 @@ from ringcraft.errors import UnknownNameError, UnreadableError
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, RingMetalKey
+from ringcraft.planning.made import Made, SeamSolders
 from ringcraft.planning.own import OwnFigures
 from ringcraft.planning.solders import OwnSolders
 from ringcraft.schema import Count, Mm, PositiveMm, SizeText, UnitKey, name_of, request
@@ -162,7 +163,8 @@ class ResizeRequest:
     ``from_mm`` is its inside diameter as it was read at the bench, trued: it goes before what was said before.
     ``from_sides`` are its two readings, from either side of the mandrel; ``daylight`` that light showed under it.
     ``method`` chooses one, else the best; a ``never`` wants ``override_reason``. ``offcut`` is whose metal is that is
-    taken out: handed back, or credited by the shop.
+    taken out: handed back, or credited by the shop. ``made`` is what was really done at its joints, ``seam_solders``
+    which solders were chosen for them.
     """
 
     from_: Annotated[SizeText, Field(alias="from")]
@@ -188,6 +190,8 @@ class ResizeRequest:
     to_gauge: GaugeRequest | None = None
     solders: OwnSolders = ()
     own: OwnFigures = OwnFigures()
+    made: Made = ()
+    seam_solders: SeamSolders = ()
     home_scale: ScaleKey = "us"
     units: UnitKey = "mm"
     half_size: HalfSizeKey = "stretch"

@@ -22,6 +22,7 @@ from ringcraft.resize.advice import Judged, MethodView, judge
 from ringcraft.resize.asking import ResizeRequest
 from ringcraft.resize.case import US_MM, Case, case_of
 from ringcraft.resize.head import HeadFit
+from ringcraft.resize.made import as_made
 from ringcraft.resize.marks import mark_warnings
 from ringcraft.resize.methods import METHODS
 from ringcraft.resize.methods.base import Lead
@@ -127,6 +128,10 @@ class ResizePlan(WorkPlan):
         again = any(step.key == "set-again" for step in self.route)
         return sum(one.comes_out for one in self.stone_advice) if again else 0
 
+    def closes_to_mm(self) -> float | None:
+        """The inside diameter [mm] at which its joint closes."""
+        return self.closes_mm
+
     def is_plated(self) -> bool:
         """Whether its route plates it again."""
         return any(step.key == "plate-again" for step in self.route)
@@ -166,7 +171,7 @@ def plan_resize(order: ResizeRequest) -> ResizePlan:
     try:
         case = case_of(order)
         judged = judge(case)
-        return _plan(case, judged, _chosen(case, judged))
+        return _plan(case, judged, as_made(case, _chosen(case, judged)))
     except CraftError as problem:
         raise problem.in_units(order.units) from None
 

@@ -15,6 +15,7 @@ from ringcraft.planning.joints import Joint
 from ringcraft.planning.tolerance import spread_of
 from ringcraft.resize.advice import Judged
 from ringcraft.resize.case import Case
+from ringcraft.resize.made import file_facts, passes_made
 from ringcraft.resize.methods import COLD
 from ringcraft.resize.stones import StoneAdvice, words_of
 from ringcraft.routes.building import facts_of, start_of, times
@@ -111,6 +112,10 @@ class ResizeFacts(StyleFacts):
     saw_times: str
     sawn_joint: bool
     untouched_joint: bool
+    file_mm: float
+    file_passes: int
+    file_times: str
+    filed_joint: bool
 
 
 def start_pieces(case: Case, judged: Judged, blanks: Sequence[Blank]) -> dict[str, Piece]:
@@ -189,7 +194,8 @@ def _cutting(case: Case, judged: Judged) -> dict[str, Any]:
     key, kerf, length = judged.method.key, case.kerf_mm, _lengths(case, judged)
     figures = judged.weighed.figures
     no_piece = "saw_times" in figures
-    passes = int(figures["saw_times"] or 1) - 1 if no_piece else case.order.join.saw_passes
+    planned = int(figures["saw_times"] or 1) - 1 if no_piece else case.order.join.saw_passes
+    passes = planned if judged.weighed.insert else passes_made(case, planned)
     opens_once = no_piece or key == "add-stock" or (key == "rejoin" and not case.order.seam_open)
     cut = key in ("take-out", "add-stock", "rejoin", "reshank")
     takes_piece = key == "take-out" and not no_piece
@@ -215,7 +221,8 @@ def _cutting(case: Case, judged: Judged) -> dict[str, Any]:
         "saw_passes": passes,
         "saw_times": times(passes),
         "sawn_joint": passes > 0,
-        "untouched_joint": passes == 0 and not no_piece,
+        "untouched_joint": planned == 0 and not no_piece,
+        **file_facts(case),
     }
 
 
@@ -224,6 +231,7 @@ def _inserting(case: Case, judged: Judged) -> dict[str, Any]:
     join, piece, length = case.order.join, judged.weighed.insert, _lengths(case, judged)
     adds = judged.method.key == "add-stock"
     finished = piece.finished_mm if piece else 0.0
+    seams = passes_made(case, 2 * join.seam_passes)
     return {
         "files_faces": piece is not None and join.faces_mm > 0,
         "faces": Length(2 * join.faces_mm, case.order.units, ".2f"),
@@ -236,11 +244,11 @@ def _inserting(case: Case, judged: Judged) -> dict[str, Any]:
         "insert_outside": length("insert_outside_mm"),
         "insert_inside": length("insert_inside_mm"),
         "part_mm": finished,
-        "saws_seams": piece is not None and join.seam_passes > 0,
+        "saws_seams": piece is not None and seams > 0,
         "seams_whole": join.seam_passes == 0,
         "seam_times": times(join.seam_passes),
-        "seam_mm": 2 * join.seam_passes * case.kerf_mm,
-        "seam_passes": 2 * join.seam_passes,
+        "seam_mm": seams * case.kerf_mm,
+        "seam_passes": seams,
     }
 
 

@@ -38,19 +38,21 @@ def _until_known(case: Case) -> str:
 
 def _joints(case: Case, method: Method) -> tuple[Joint, ...]:
     width, area = case.section.width_mm, case.section.area_mm2
-    hard = case.order.repair_solder == "hard"
+    hard, chosen = case.order.repair_solder == "hard", case.order.seam_solders
     if method.key in ("add-stock", "reshank"):
         seams = [
             Seam(FIRST, "the first seam", width, 1, area),
             Seam(SECOND, "the second seam", width, 2, area),
         ]
-        joints = joints_of(case.metal, seams, case.context.book)
-        return joints if not hard else (joints[0], _hard_again(joints[0], joints[1]))
+        joints = joints_of(case.metal, seams, case.context.book, chosen)
+        return joints if not hard or chosen else (joints[0], _hard_again(joints[0], joints[1]))
     if method.key == "rejoin" and not hard and _ladders(case):
-        lower = joints_of(case.metal, [Seam(ONLY, "the joint", width, 2, area)], case.context.book)[0]
+        lower = joints_of(case.metal, [Seam(ONLY, "the joint", width, 2, area)], case.context.book, chosen)[0]
+        if chosen:
+            return (replace(lower, round=1),)
         says = f"{lower.says} A grade below hard: what the old joint was made with is not known."
         return (replace(lower, round=1, says=says),)
-    return joints_of(case.metal, [Seam(ONLY, "the joint", width, 1, area)], case.context.book)
+    return joints_of(case.metal, [Seam(ONLY, "the joint", width, 1, area)], case.context.book, chosen)
 
 
 def _ladders(case: Case) -> bool:

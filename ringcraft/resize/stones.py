@@ -9,7 +9,6 @@ from typing import Any, Literal
 
 from ringcraft.resize.asking import SETTINGS, STONES, Stone
 from ringcraft.resize.case import Case
-from ringcraft.routes.building import CONDUCTS_W_MK
 from ringcraft.units import capital
 
 #: Leg from the joint from which a stone is far: under water, or coated; our own judgement.
@@ -105,7 +104,7 @@ def _glued(heat: str) -> tuple[Advice, str]:
 
 
 def _in_the_fire(case: Case, heat: str, leg: float, row: Mapping[str, Any]) -> tuple[Advice, str]:
-    far, conducts = leg >= FAR_MM, case.metal.conductivity_hot_w_mk[0] >= CONDUCTS_W_MK or not case.is_known
+    far, conducts = leg >= FAR_MM, case.metal.conducts or not case.is_known
     how_far = f"{case.told(leg, '.0f mm')} from the joint"
     if heat == HARDY:
         if far or not conducts:

@@ -12,6 +12,7 @@ from ringcraft.planning.context import RingContext
 from ringcraft.planning.finished_size import FinishedSize
 from ringcraft.planning.joints import Joint
 from ringcraft.planning.ledger import places_for
+from ringcraft.planning.made import made_at
 from ringcraft.planning.rules import OWN
 from ringcraft.planning.sizing import Sizing
 from ringcraft.planning.terms import SQUARING_MM
@@ -33,7 +34,6 @@ from ringcraft.units import INCH_MARK, Length
 STIFF_STRAIN = 0.08  # strain of the bend from which annealing is pressed for; our own judgement
 SHEAR_MM = 0.9  # sheet up to here is sheared; common practice, no published source
 TEETH_BLADE_MM = 0.5  # below this even fine blades have fewer than 2.5 teeth in the metal
-CONDUCTS_W_MK = 200.0  # from here a ring must be heated as a whole; our own reading of the craft
 ROUNDNESS_MM = 0.05  # how round a band is before another is cut to go over it; our own judgement
 #: A chip of solder as benches cut it; common practice, no published source.
 CHIP = {"mm": "1 × 1 mm", "in": f"0.04{INCH_MARK} × 0.04{INCH_MARK}"}
@@ -89,7 +89,9 @@ def facts_of(
     )
     seams = {joint.key: _joint_facts(context, joint) for joint in joints}
     first = seams[joints[0].key] if joints else _no_joint(context)
-
+    over = dict(over or {})
+    for blank in blanks if context.order.made else ():
+        over[blank.name] = {**joint_facts(context, blank.name), **over.get(blank.name, {})}
     return Facts(
         values={**ring.given(), **_blank_facts(context, blanks[0]).given(), **first.given(), **own.given()},
         papers=context.order.own.papers_for(context.metal) or finish_schedule(context.metal, ring.wide),
@@ -98,7 +100,7 @@ def facts_of(
         length=context.length,
         textured=textured,
         stages=stages,
-        over=over or {},
+        over=over,
         blanks={blank.name: _blank_facts(context, blank) for blank in blanks},
         joints=seams,
         roles=roles,
@@ -107,7 +109,6 @@ def facts_of(
 
 def _metal_facts(context: RingContext) -> dict[str, Any]:
     metal, family = context.metal, context.metal.of_family
-    conducts = metal.conductivity_hot_w_mk[0] >= CONDUCTS_W_MK
     return {
         "metal": metal.title,
         "anneal_look": metal.anneal_look,
@@ -122,8 +123,8 @@ def _metal_facts(context: RingContext) -> dict[str, Any]:
         "fluxed": family.fluxed,
         "unfluxed": not family.fluxed,
         "oxidises": metal.oxidises,
-        "conducts": conducts,
-        "holds_heat": not conducts and metal.is_known,
+        "conducts": metal.conducts,
+        "holds_heat": not metal.conducts and metal.is_known,
         "soft": family.soft,
         "white_gold": family.plated,
     }
@@ -157,23 +158,32 @@ def size_facts(context: RingContext, closing: FinishedSize, sizing: Sizing, time
 
 def _joining_facts(context: RingContext) -> dict[str, Any]:
     used, join = context.used, context.used.join
-    kerf = BLADES[join.blade]
     return {
+        **joint_facts(context),
         "mm": used.units,
         "blade": join.blade,
-        "kerf": Length(kerf, used.units, ".2f"),
-        "saw_times": times(join.saw_passes),
-        "file_times": times(join.file_passes),
+        "kerf": Length(BLADES[join.blade], used.units, ".2f"),
         "trim": context.length(join.trim_mm),
-        "saw_mm": join.saw_passes * kerf,
-        "saw_passes": join.saw_passes,
-        "file_mm": join.file_passes * SQUARING_MM,
-        "file_passes": join.file_passes,
         "chip": CHIP[used.units],
         "roundness": context.length(ROUNDNESS_MM),
-        "sawn_joint": join.saw_passes > 0,
-        "filed_joint": join.file_passes > 0,
         "untouched_joint": not join.saw_passes and not join.file_passes,
+    }
+
+
+def joint_facts(context: RingContext, piece: str = "") -> dict[str, Any]:
+    """What saw and file do at the joint of a piece: as it was really made, or as planned where nobody said."""
+    join, made = context.used.join, made_at(context.order.made, piece)
+    passes = join.saw_passes if made.passes is None else made.passes
+    filed = max(join.file_passes, 1) if made.filed_mm else join.file_passes
+    return {
+        "saw_times": times(passes),
+        "saw_mm": passes * BLADES[join.blade],
+        "saw_passes": passes,
+        "sawn_joint": passes > 0,
+        "file_times": times(filed),
+        "file_mm": join.file_passes * SQUARING_MM + made.filed_mm,
+        "file_passes": filed,
+        "filed_joint": filed > 0,
     }
 
 

@@ -108,6 +108,10 @@ class RingPlan(WorkPlan):
     fit_table: Choices | None = None
     what_if: tuple[WhatIf, ...]
 
+    def closes_to_mm(self) -> float | None:
+        """The inside diameter [mm] that it closes at by the neutral line."""
+        return self.closing.inside_diameter_mm
+
     def headline(self) -> str:
         """What it is made of and for which finger."""
         return f"{self.summary}, {self.target.text}"

@@ -179,7 +179,7 @@ def size(
     if grows:
         terms.append(Term(grows.key, grows.title, -grown * (1 - ratio), grows.why))
     cut = total(tuple(terms))
-    closed = stays + grown
+    closed = stays + grown - context.beyond_mm()
     closing = finished_size_of(context, turn, spread, closed - exact + gives_mm, gives_mm)
     return Sized(
         context, turn, tuple(terms), cut, exact, exact if formed_mm is None else formed_mm, closed,
@@ -212,7 +212,7 @@ def assemble(
             if style.joined
             else ()
         )
-    seams: tuple[Joint, ...] = joints_of(metal, joints, context.book)
+    seams: tuple[Joint, ...] = joints_of(metal, joints, context.book, context.order.seam_solders)
     views = rule_views(context, turn, told.plus_mm)
     sizing = sizing_of(context, closing, told.sizing or style.sizing, told.as_closed)
     start = as_own(context, told.start or start_of(context, blanks))

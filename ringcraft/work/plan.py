@@ -128,6 +128,10 @@ class WorkPlan:
         """How many stones are set again by its route."""
         return 0
 
+    def closes_to_mm(self) -> float | None:
+        """The inside diameter [mm] that it closes at, its later shaping counted; None where nobody knows."""
+        return None
+
     def is_plated(self) -> bool:
         """Whether it is plated in the end."""
         return METALS[self.metal.key].of_family.plated if self.metal.key in METALS else False

@@ -39,7 +39,7 @@ def test_a_solder_as_it_is_typed(text: str, wanted: dict[str, Any]) -> None:
 
 @pytest.mark.parametrize(("text", "field"), [
     ("tin 200 230", "solders.0.grade"), ("silver hard; silver 9", "solders.1.grade"), ("unknown solder", "solders.0.grade"),
-    ("silver hard 20 785", "solders.0.grade"), ("silver hard 785 745", "solders.0"), ("silver hard 745 2500", "solders.0.flows_c"),
+    ("silver hard 20 785", "solders.0.grade"), ("silver hard 785 745", "solders.0.flows_c"), ("silver hard 745 2500", "solders.0.flows_c"),
     ("; ".join(["silver hard"] * 61), "solders"),
 ])  # fmt: skip
 def test_what_is_no_solder_is_refused_at_its_place(text: str, field: str) -> None:

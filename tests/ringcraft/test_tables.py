@@ -12,13 +12,13 @@ from ringcraft.styles import STYLES
 from ringcraft.tables import HERE, record, rows
 
 TABLES = ["scales", "metals", "blades", "families", "cautions", "measures", "quenches", "ring-metals", "stones",
-          "settings", "features", "resize-rules", "risks"]  # fmt: skip
+          "settings", "features", "resize-rules", "risks", "heat-bands", "heat-colours"]  # fmt: skip
 STEPS = ("steps", "resize-steps")
 ROUTES = {one.route for one in (*STYLES.values(), *METHODS.values())}
 
 
 def test_no_table_is_forgotten_here() -> None:
-    assert {path.stem for path in HERE.glob("*.toml")} == {*TABLES, "solders", "spreads", *STEPS}
+    assert {path.stem for path in HERE.glob("*.toml")} == {*TABLES, "solders", "spreads", "flux", *STEPS}
 
 
 @pytest.mark.parametrize("table", TABLES)

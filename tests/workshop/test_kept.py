@@ -259,6 +259,7 @@ def test_a_database_from_before_the_release_goes_on_from_where_it_stood(monkeypa
         ("jobs", "0003_after_release_0_1"),
         ("jobs", "0004_plan_version_is_always_said"),
         ("jobs", "0005_photos_heats_estimates"),
+        ("jobs", "0006_joint_looks"),
     }
 
 

@@ -10,6 +10,7 @@ from workshop.api import (
     estimates,
     gauges,
     jobs,
+    joints,
     paper,
     photos,
     plan,
@@ -30,6 +31,7 @@ api.add_router("/jobs", jobs.router)
 api.add_router("/jobs", work.router)
 api.add_router("/jobs", paper.router)
 api.add_router("/jobs", photos.router)
+api.add_router("/jobs", joints.router)
 api.add_router("/jobs", estimates.router)
 api.add_router("/batch", estimates.batch)
 api.add_router("/slips", paper.slips)

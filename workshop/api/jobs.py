@@ -30,7 +30,7 @@ from workshop.customers.models import Customer
 from workshop.jobs import actions, files
 from workshop.jobs.details import JobDetails, Place
 from workshop.jobs.measures import measures_now, values_of
-from workshop.jobs.models import Job, JobPhoto, Measure, StepDone
+from workshop.jobs.models import Job, JobPhoto, JointLook, Measure, StepDone
 from workshop.jobs.plans import followed, kept_plan, planned_anew
 from workshop.jobs.progress import heats_of, progress_of, steps_done
 from workshop.jobs.search import find_jobs
@@ -49,7 +49,8 @@ def one_job(request: HttpRequest, job_id: int) -> Job:
     steps = Prefetch("steps_done", StepDone.objects.select_related("by"))
     measures = Prefetch("measures", Measure.objects.select_related("by"))
     photos = Prefetch("photos", JobPhoto.objects.select_related("photo__by"))
-    return jobs_of(request).prefetch_related(steps, measures, photos).get(pk=job_id)
+    looks = Prefetch("looks", JointLook.objects.select_related("by"))
+    return jobs_of(request).prefetch_related(steps, measures, photos, looks).get(pk=job_id)
 
 
 MOST_ON_SLIP = 12

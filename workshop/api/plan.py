@@ -7,6 +7,8 @@ from ninja import Body, Router
 from pydantic import SerializeAsAny
 
 from ringcraft.comparing import CompareRequest, Comparison, compare
+from ringcraft.heat.answer import AnyHeat, HeatAnswer, answer_heat
+from ringcraft.joint.answer import AnyJoint, JointAnswer, answer_joint
 from ringcraft.measure.asking import SizeRequest, size_of
 from ringcraft.measure.charts import AChart, CheckedChart, check_chart
 from ringcraft.measure.gauges import AGauge, GaugeFit, fit_gauge
@@ -39,6 +41,18 @@ def plan_a_ring(request: HttpRequest, order: Body[AnyRing]) -> RingPlan:
 def plan_a_resize(request: HttpRequest, order: Body[AnyResize]) -> ResizePlan:
     """Plan the resizing of a ring."""
     return plan_resize(order)
+
+
+@router.post("/joint", response=JointAnswer, operation_id="plan_joint")
+def plan_a_joint(request: HttpRequest, order: Body[AnyJoint]) -> JointAnswer:
+    """What to do at a joint as it is seen."""
+    return answer_joint(order)
+
+
+@router.post("/heat", response=HeatAnswer, operation_id="plan_heat")
+def plan_a_heat(request: HttpRequest, order: Body[AnyHeat]) -> HeatAnswer:
+    """What a ring in the flame takes and reaches."""
+    return answer_heat(order)
 
 
 @router.post("/gauge", response=GaugeFit, operation_id="plan_gauge")

@@ -206,6 +206,26 @@ class StepDone(models.Model):
         return f"{self.key} {self.nth}"
 
 
+class JointLook(models.Model):
+    """A joint as it was seen, or the solder chosen for it, at a step of the route; the newest of a step holds.
+
+    Rows are only ever added; ``seen`` is empty where the look before does not hold any more. Lengths in mm.
+    """
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="looks")
+    route_key = models.CharField(max_length=60, default="")
+    step_key = models.CharField(max_length=60)
+    seen = models.JSONField(default=dict)
+    at = models.DateTimeField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+
+    class Meta:
+        ordering = ["at", "id"]
+
+    def __str__(self) -> str:
+        return f"{self.job_id} {self.step_key}"
+
+
 class Measure(models.Model):
     """One reading of a measure as typed, what it was read as [mm or g], and how it was taken.
 

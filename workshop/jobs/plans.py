@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from ringcraft.errors import BadRequest, CraftError
+from ringcraft.work.joining import JointLook
 from ringcraft.work.kept import KeptPlanError, compact
 from ringcraft.work.plan import WorkPlan
 from ringcraft.works import WORKS, Followed, Work, follow
@@ -26,7 +28,23 @@ def kept_plan(job: Job) -> WorkPlan:
 
 def followed(job: Job, values: Mapping[str, float]) -> Followed:
     """The plan then, the plan for what was measured, and what each measure says; raises KeptPlanError."""
-    return follow(work_of(job), job.order, kept_plan(job), values)
+    return follow(work_of(job), job.order, kept_plan(job), values, looks_of(job))
+
+
+def looks_of(job: Job) -> Mapping[str, JointLook]:
+    """What was kept of the joints of the job's own route, by step: the newest of each."""
+    newest = {row.step_key: row for row in job.looks.all() if row.route_key == job.route_key}
+    return {key: _look(row.seen) for key, row in newest.items() if row.seen}
+
+
+def _look(seen: Mapping[str, Any]) -> JointLook:
+    return JointLook(
+        passes=seen.get("passes_made"),
+        filed_mm=float(seen.get("filed_mm") or 0.0),
+        solder=seen.get("solder") or "",
+        gap_mm=float(seen.get("gap_mm") or 0.0),
+        chip=seen.get("chip"),
+    )
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from django.db import transaction
 from pydantic import BeforeValidator, ConfigDict, TypeAdapter
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnreadableError
+from ringcraft.heat.torch import TorchesOnly
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, BladeKey
@@ -153,6 +154,10 @@ class Preferences:
     ] = "agreed"
     cutter_gaps: Annotated[GapsText, Asked("Cutters", "Our fixed cutters open", "{mm}.", group="repairs")] = ""
     solders: Annotated[SoldersText, Asked("Solders", f"Our solders ({SOLDERS_SAID}):", ".", group="solders")] = ""
+    torches: Annotated[
+        _listed(TypeAdapter(TorchesOnly), "torches"),
+        Asked("Torches", "Our torches, by the largest piece each has flowed or melted:", ".", group="solders"),
+    ] = ""
     metal_figures: Annotated[
         _listed(_OWN, "metals"),
         Asked("Metals", "Metals by their sheets (melt, molten, g/cm³):", ".", group="figures"),

@@ -11,6 +11,9 @@
   import { clock as hour, countdown, minutes, nth } from '$lib/text'
   import type { Card } from './card.svelte'
   import BeforeAfter from '../resize/BeforeAfter.svelte'
+  import Anneal from '../heat/Anneal.svelte'
+  import HeatSheet from '../heat/HeatSheet.svelte'
+  import JointSheet from '../joint/JointSheet.svelte'
   import Closing from './Closing.svelte'
   import MeasureField from './MeasureField.svelte'
 
@@ -33,6 +36,14 @@
   const shown = $derived(
     now.work === 'resize' && ['measure', 'cut', 'form', 'join'].includes(step.station),
   )
+  /** What the step opens beside its words, by what it does. */
+  const opens = $derived.by(() => {
+    if (step.does.some((deed) => deed.op === 'solder')) return 'heat'
+    if (step.does.some((deed) => deed.op === 'anneal')) return 'anneal'
+    const looks = (deed: Step['does'][number]) =>
+      deed.op === 'inspect' && ['joint', 'first-seam'].includes(deed.key)
+    return step.does.some(looks) ? 'joint' : ''
+  })
   const drawn = $derived(step.station === 'cut' && step.figure !== '')
   const waits = $derived(
     job.standing.next_key === step.key && job.standing.ready_at
@@ -54,7 +65,12 @@
   <p class="text-soft text-[17px]">
     {step.station.replace('-', ' ')}; {minutes(step.hands_min)} of hands{step.wait_min
       ? `, then ${minutes(step.wait_min)} by itself`
-      : ''}
+      : ''}{#if opens === 'heat'}; <button
+        type="button"
+        class="quiet"
+        onclick={() => document.getElementById('heat')?.scrollIntoView()}
+        >see it in the flame</button
+      >{/if}
   </p>
   {#if step.comes}
     <p class="text-[17px]" data-testid="comes">
@@ -82,6 +98,9 @@
     </p>
   {/if}
 
+  {#if opens === 'joint'}
+    <JointSheet {card} {job} {step} />
+  {/if}
   <ul class="mt-4 max-w-[52rem] space-y-2 text-[23px] leading-[1.35]">
     {#each step.do as line, i (i)}<li><Say text={line} /></li>{/each}
   </ul>
@@ -99,6 +118,12 @@
     <p class="text-soft max-w-[52rem] text-[15px]">
       Your local rules, the maker's data sheet and licensed practice come first.
     </p>
+  {/if}
+
+  {#if opens === 'heat'}
+    <HeatSheet {card} {job} {step} />
+  {:else if opens === 'anneal'}
+    <Anneal {job} {step} />
   {/if}
 
   {#if step.measure.length}

@@ -67,6 +67,11 @@ export function told(line: Line, route: StepNamed[], catalogue: Catalogue, now: 
   if (what === 'measured')
     return `${measure(after.measure)}: ${value(after.text)}${doneThen(line, now)}`
   if (what === 'measure-removed') return `${measure(after.measure)}: does not hold any more`
+  if (what === 'joint-seen') {
+    if (!('passes_made' in after) && !after.solder)
+      return `${stepOf(after, route)}: does not hold any more`
+    return `seen: ${stepOf(after, route)}`
+  }
   if (what === 'placed') {
     const place = catalogue.places.find((one) => one.key === after.place)?.title ?? 'on the bench'
     const until = after.until ? `until ${dayWords(value(after.until))}` : ''

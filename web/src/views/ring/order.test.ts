@@ -112,6 +112,7 @@ const WAYS = {
   glued_stones: 'agreed',
   cutter_gaps: '',
   solders: '',
+  torches: '',
   metal_figures: '',
   step_minutes: '',
   papers: '',

@@ -1,0 +1,289 @@
+"""What a card opens at a joint and at a heat: the questions with all that is known of the work filled in."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from ringcraft.heat.asking import HeatedSeam, HeatRequest
+from ringcraft.heat.colours import GLOWS, Glow, glow_words
+from ringcraft.heat.flux import KINDS, flux_of, stages
+from ringcraft.heat.torch import Torches
+from ringcraft.joint.asking import Chip, JointRequest, OtherSeam, RingAtJoint
+from ringcraft.joint.chips import Amount, amounts, amounts_of
+from ringcraft.measure.sizes import SCALES
+from ringcraft.metals import BLADES, Metal, Solder, SolderBook
+from ringcraft.planning.joints import CHIP_MM3, solder_book
+from ringcraft.planning.made import beyond_mm, made_at
+from ringcraft.routes.steps import Step
+from ringcraft.sections import Stock
+from ringcraft.units import capital
+from ringcraft.work.joining import (
+    NO_LOOKS,
+    WATER_SHARE,
+    AtJoint,
+    JointLook,
+    SeamLine,
+    inner_piece,
+    insert_mm,
+    joint_at,
+    joints_at,
+    passes_planned,
+    places_of,
+    reckoned_flow_c,
+    seam_lines,
+    seam_title,
+    seams_before,
+    section_at,
+    solder_of,
+    stock_of,
+)
+from ringcraft.work.plan import WorkPlan
+
+
+@dataclass(frozen=True)
+class SolderChoice:
+    """A solder that a joint can be made with, and where it melts and flows, in words."""
+
+    key: str
+    title: str
+    flow: str
+
+
+@dataclass(frozen=True)
+class AnnealView:
+    """An annealing: how hot [C], which colour, how it is cooled, how often the work has been in the fire so far.
+
+    ``strip`` are the colours of heat up to a step beyond, for drawing beside the range.
+    """
+
+    low_c: float
+    high_c: float
+    range_text: str
+    look: str
+    glow: str
+    flux_cue: str
+    quench: str
+    heated: str
+    too_hot: str
+    strip: tuple[Glow, ...]
+
+
+@dataclass(frozen=True)
+class JoinSheet:
+    """What a step opens: the joint as it is looked at, the ring in the flame, all seams, or an annealing.
+
+    ``reckoned`` says where a flow is only reckoned; ``fluxes`` are the kinds there are; ``apart_mm`` is how far the
+    two seams of an insert are apart, which the route solders one after the other. ``amounts`` is how much solder.
+    """
+
+    step: str
+    joint_title: str
+    solder: str
+    solders: tuple[SolderChoice, ...]
+    joint: JointRequest | None
+    heat: HeatRequest | None
+    seams: tuple[SeamLine, ...]
+    reckoned: str
+    fluxes: tuple[SolderChoice, ...]
+    anneal: AnnealView | None
+    amounts: tuple[Amount, ...] = ()
+    apart_mm: float = 0.0
+
+
+def sheet_at(
+    order: Any,
+    plan: WorkPlan,
+    now: WorkPlan,
+    step_key: str,
+    times: Mapping[str, int],
+    looks: Mapping[str, JointLook] = NO_LOOKS,
+    torches: Torches = (),
+) -> JoinSheet | None:
+    """What the step of a kept plan opens; None where it is no joint and no heat.
+
+    ``order`` is the typed order, ``now`` the plan for what was measured and made, ``times`` how often each step was
+    done; an older plan whose steps stand as they were kept opens what they say.
+    """
+    step = next((one for one in now.route if one.key == step_key), None)
+    if step is None:
+        return None
+    at = joint_at(now, step_key)
+    if at is not None and at.before:
+        return _at_joint(order, plan, now, at, looks, torches)
+    if any(deed.op == "anneal" for deed in step.does):
+        return _annealing(order, now, step, times)
+    return None
+
+
+def _metal_of(order: Any, at: AtJoint) -> Metal:
+    metal: Metal = order.own.metal(inner_piece(at).of)
+    return metal
+
+
+def _at_joint(
+    order: Any, plan: WorkPlan, now: WorkPlan, at: AtJoint, looks: Mapping[str, JointLook], torches: Torches
+) -> JoinSheet:
+    book = solder_book(order.solders)
+    solder = solder_of(now, at, book)
+    metal = _metal_of(order, at)
+    flow, reckoned = reckoned_flow_c(now, at, solder)
+    title = seam_title(now, at.joint) if at.joint else "the joint"
+    said = (
+        f"Where {solder.title} flows is on its maker’s sheet: reckoned here with {flow:.0f}, until you write it."
+        if reckoned
+        else ""
+    )
+    return JoinSheet(
+        step=at.step.key,
+        joint_title=title,
+        solder=solder.key,
+        solders=_choices(solder, metal, book),
+        joint=_joint(order, plan, now, at, solder) if at.deed is None else None,
+        heat=_heat(order, now, at, flow, solder, torches) if at.deed is not None else None,
+        seams=seam_lines(now, at.joint, book),
+        reckoned=said if at.deed is not None else "",
+        fluxes=tuple(SolderChoice(key, row["title"], "") for key, row in KINDS.items()),
+        anneal=None,
+        amounts=_amounts(order, now, at, looks),
+        apart_mm=insert_mm(now, at),
+    )
+
+
+def _choices(solder: Solder, metal: Metal, book: SolderBook) -> tuple[SolderChoice, ...]:
+    """The grades of a series that this metal bears."""
+    return tuple(
+        SolderChoice(one.key, one.title, one.flow)
+        for one in book.values()
+        if one.series == solder.series and (one.flows_c is None or one.flows_c < metal.solidus_c)
+    )
+
+
+def _joint(order: Any, plan: WorkPlan, now: WorkPlan, at: AtJoint, solder: Solder) -> JointRequest:
+    piece, section = inner_piece(at), section_at(now, at)
+    kept = joint_at(plan, at.step.key)
+    planned = passes_planned(plan, kept) if kept else 0
+    blade = (order.join.blade if order.join else None) or "4/0"
+    made = made_at(order.made, at.piece)
+    beyond = beyond_mm(made, planned, BLADES[blade]) / piece.times
+    wanted = getattr(now, "wanted_mm", None)
+    sets_size = now.work == "resize" or (bool(now.blanks) and at.piece == now.blanks[0].name)
+    closes = now.closes_to_mm()
+    return JointRequest(
+        metal=piece.metal,
+        ring=RingAtJoint(inside_diameter_mm=piece.inside_mm + beyond / math.pi, stock=Stock(**stock_of(section))),
+        passes_made=planned if made.passes is None else made.passes,
+        passes_planned=planned,
+        filed_mm=made.filed_mm,
+        blade=blade,
+        seams=tuple(
+            OtherSeam(key=key, title=seam_title(now, key), solder=old, guarded=guarded)
+            for key, old, guarded in seams_before(now, at)
+        ),
+        solder=solder.key,
+        wanted_mm=wanted if sets_size else None,
+        later_mm=closes - piece.inside_mm if sets_size and closes is not None else 0.0,
+        solders=order.solders,
+        own=order.own,
+        home_scale=_scale(now, order),
+        units=order.units,
+    )
+
+
+def _amounts(order: Any, now: WorkPlan, at: AtJoint, looks: Mapping[str, JointLook]) -> tuple[Amount, ...]:
+    """How much solder the joint of a step wants, in every form: for its gap and its chips as they were seen."""
+    joint = next((one for one in now.joints if one.key == at.joint), None)
+    if at.deed is None or joint is None:
+        return ()
+    seen = [looks[one.step.key] for one in joints_at(now) if one.joint == at.joint and one.step.key in looks]
+    look = next((one for one in reversed(seen) if one.chip), JointLook())
+    chip, section = Chip(**look.chip) if look.chip else Chip(), section_at(now, at)
+    if len(at.deed.pieces) == 1 and abs(joint.length_mm - section.width_mm) < 1e-6:
+        return amounts(section, look.gap_mm, chip, order.units)
+    volume = joint.chips * CHIP_MM3
+    return amounts_of(volume, max(joint.chips, math.ceil(volume / chip.mm3 - 1e-9)), chip, None, order.units)
+
+
+def _scale(now: WorkPlan, order: Any) -> str:
+    read_as = getattr(getattr(now, "target", None), "read_as", "")
+    return read_as if read_as in SCALES else str(order.home_scale)
+
+
+def _heat(order: Any, now: WorkPlan, at: AtJoint, flow_c: float, solder: Solder, torches: Torches) -> HeatRequest:
+    piece, section, places = inner_piece(at), section_at(now, at), places_of(now, at)
+    names = at.deed.pieces if at.deed else (at.piece,)
+    all_mm3 = sum(at.before[name].volume_mm3 * at.before[name].count for name in names)
+    stays = [one for one in getattr(now, "stone_advice", ()) if not one.comes_out]
+    book = solder_book(order.solders)
+    return HeatRequest(
+        metal=piece.metal,
+        ring=RingAtJoint(inside_diameter_mm=max(piece.inside_mm, 4.0), stock=Stock(**stock_of(section))),
+        water_share=WATER_SHARE if any(one.advice == "in water" for one in stays) else None,
+        flow_c=flow_c,
+        seams=tuple(
+            HeatedSeam(
+                key=key,
+                title=seam_title(now, key),
+                at_mm=places[key],
+                melts_c=book[old].melts_c,
+                guarded=guarded,
+                above=book[old].series == solder.series and book[old].rank < solder.rank,
+            )
+            for key, old, guarded in seams_before(now, at)
+        ),
+        stone=stays[0].kind if stays else None,
+        with_it_mm3=max(0.0, all_mm3 - piece.volume_mm3),
+        solder=solder.key,
+        torches=torches,
+        solders=order.solders,
+        own=order.own,
+        home_scale=_scale(now, order),
+        units=order.units,
+    )
+
+
+def _annealing(order: Any, now: WorkPlan, step: Step, times: Mapping[str, int]) -> JoinSheet:
+    names = [deed.piece for deed in step.does if deed.op == "anneal"]
+    piece = step.after[names[0]]
+    metal: Metal = order.own.metal(piece.of)
+    view = anneal_view(metal, *heated(now, times))
+    return JoinSheet(step.key, "", "", (), None, None, (), "", (), view)
+
+
+def heated(now: WorkPlan, times: Mapping[str, int]) -> tuple[int, int]:
+    """How often the work has been annealed, and how often soldered, so far."""
+    annealed = sum(times.get(one.key, 0) for one in now.route if any(deed.op == "anneal" for deed in one.does))
+    soldered = sum(times.get(one.key, 0) for one in now.route if any(deed.op == "solder" for deed in one.does))
+    return annealed, soldered
+
+
+def anneal_view(metal: Metal, annealed: int = 0, soldered: int = 0) -> AnnealView:
+    """An annealing of a metal, as a bench sees it."""
+    low, high = metal.anneal_low_c, metal.anneal_high_c
+    cue = ""
+    if metal.of_family.fluxed:
+        stage = next(one for one in reversed(stages(flux_of(metal), None)[:-1]) if (one.from_c or 0.0) <= high)
+        cue = f"A dab of flux on it is {stage.title} by then: {stage.look}."
+    shown = [one for one in GLOWS if one.from_c <= high]
+    melts = f"{metal.title} begins to melt at {metal.solidus_c:.0f}"
+    beyond = GLOWS[min(len(shown), len(GLOWS) - 1)]
+    before = []
+    if annealed:
+        before.append("once annealed" if annealed == 1 else f"annealed {annealed} times")
+    if soldered:
+        before.append("once soldered" if soldered == 1 else f"soldered {soldered} times")
+    heated_words = f"In the fire so far: {', '.join(before)}." if before else "Not in the fire yet."
+    return AnnealView(
+        low_c=low,
+        high_c=high,
+        range_text=f"{low:.0f} to {high:.0f}",
+        look=metal.anneal_look,
+        glow=glow_words(low, high),
+        flux_cue=cue,
+        quench=metal.quenching.annealed,
+        heated=heated_words,
+        too_hot=f"{capital(beyond.title)}, from {beyond.from_c:.0f}, is too hot; {melts}.",
+        strip=(*shown, *([beyond] if beyond not in shown else [])),
+    )

@@ -1,0 +1,71 @@
+<script lang="ts">
+  import { onMount, untrack } from 'svelte'
+
+  import type { Job, Step } from '$lib/api/client'
+  import { theme } from '$lib/theme.svelte'
+  import { readSheet, type Sheet } from '../joint/joint.svelte'
+
+  let { job, step }: { job: Job; step: Step } = $props()
+  let sheet = $state.raw<Sheet | null>(null)
+  async function read() {
+    sheet = (await readSheet(job.id, step.key)) ?? sheet
+  }
+  onMount(() => void read())
+  $effect(() => {
+    if (job.done) untrack(() => void read())
+  })
+  const view = $derived(sheet?.anneal)
+  const inside = (from: number, i: number) => {
+    const next = view?.strip[i + 1]?.from_c ?? Infinity
+    return !!view && from <= view.high_c && next > view.low_c
+  }
+</script>
+
+{#if view}
+  <section aria-label="The heat of annealing" class="mt-5" data-testid="anneal">
+    <p class="text-[19px]">
+      {view.glow[0]?.toUpperCase()}{view.glow.slice(1)}, {view.range_text} °C. {view.flux_cue}
+    </p>
+    <ol class="strip" style:--count={view.strip.length}>
+      {#each view.strip as glow, i (glow.key)}
+        <li class={inside(glow.from_c, i) ? 'wanted' : ''}>
+          <span class="swatch" style:background={theme.dim ? glow.dim : glow.paper}></span>
+          <span class="text-[15px]"
+            >{glow.title}{#if glow.from_c > 0}<span class="text-soft">
+                from {glow.from_c.toFixed(0)}</span
+              >{/if}</span
+          >
+        </li>
+      {/each}
+    </ol>
+    <p class="text-flame-text mt-2 text-[17px]">{view.too_hot}</p>
+    <p class="text-soft mt-1 text-[17px]">{view.quench} {view.heated}</p>
+  </section>
+{/if}
+
+<style>
+  .strip {
+    display: grid;
+    grid-template-columns: repeat(var(--count), minmax(0, 1fr));
+    gap: 4px;
+    margin-top: 0.5rem;
+    line-height: 1.2;
+  }
+  .swatch {
+    display: block;
+    height: 22px;
+    margin-bottom: 4px;
+    border-bottom: 3px solid transparent;
+  }
+  .wanted .swatch {
+    border-color: var(--color-primary);
+  }
+  .wanted {
+    font-weight: 500;
+  }
+  @media (max-width: 640px) {
+    .strip {
+      grid-template-columns: repeat(2, minmax(0, 1fr));
+    }
+  }
+</style>

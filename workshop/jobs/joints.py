@@ -1,0 +1,69 @@
+"""What is seen of a job's joints is a history: each look is a row that is added, and the newest of a step holds."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from django.db import transaction
+
+from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError
+from ringcraft.heat.torch import Torches
+from ringcraft.joint.asking import JointSeen
+from ringcraft.schema import to_json
+from ringcraft.work.joining import look_keys
+from ringcraft.work.kept import KeptPlanError
+from ringcraft.work.sheets import JoinSheet
+from ringcraft.works import sheet_of
+from workshop.core.history import Actor, record
+from workshop.jobs.details import checked_time
+from workshop.jobs.measures import values_of
+from workshop.jobs.models import Job, JointLook
+from workshop.jobs.plans import followed, kept_plan, looks_of, work_of
+from workshop.jobs.progress import times_done
+
+MOST_LOOKS = 400  # at one job: more is a script, no eye
+
+
+@transaction.atomic
+def keep_look(actor: Actor, job: Job, step_key: str, seen: JointSeen | None, at: datetime | None = None) -> None:
+    """Keep what is seen of a joint, or say with None that what was kept of it does not hold.
+
+    Raises BadRequest at its field: for a step that is no joint, or a solder that it cannot be made with.
+    """
+    at = checked_time(at, "at")
+    row = Job.objects.select_for_update().get(pk=job.pk, workshop_id=actor.workshop_id)
+    try:
+        plan = kept_plan(row)
+    except KeptPlanError as problem:
+        raise BadRequest([problem.at("key")]) from None
+    if step_key not in look_keys(plan):
+        raise BadRequest([UnknownNameError("key", f"“{step_key[:60]}” is no joint of this job.", "")])
+    if row.looks.count() >= MOST_LOOKS:
+        raise BadRequest([OutOfRangeError("key", "Looked at more often than a joint can be.", "")])
+    said = to_json(seen) if seen else {}
+    before = newest_look(row, step_key)
+    if before is None and seen is None:
+        return
+    was = followed(row, values_of(row)).wrong
+    JointLook.objects.create(
+        job=row, route_key=row.route_key, step_key=step_key, seen=said, at=at, by_id=actor.user_id
+    )
+    wrong = followed(row, values_of(row)).wrong
+    if wrong and wrong != was:
+        raise BadRequest([CraftError("solder", wrong, "")])
+    title = next(step.title for step in plan.route if step.key == step_key)
+    record(actor, row, "joint-seen", before.seen if before else {}, {**said, "step": step_key, "title": title})
+
+
+def newest_look(job: Job, step_key: str) -> JointLook | None:
+    """The look that holds at a step, if one does."""
+    rows = [row for row in job.looks.all() if row.route_key == job.route_key and row.step_key == step_key]
+    return rows[-1] if rows and rows[-1].seen else None
+
+
+def joint_sheet(job: Job, step_key: str, torches: Torches) -> JoinSheet | None:
+    """What a step of a job opens; None for one that is no joint and no heat. Raises KeptPlanError, CraftError."""
+    times: dict[str, int] = {}
+    for row in times_done(job):
+        times[row.key] = times.get(row.key, 0) + 1
+    return sheet_of(work_of(job), job.order, kept_plan(job), values_of(job), looks_of(job), step_key, times, torches)
