@@ -17,6 +17,9 @@ SCREENS = {
     "resize": "/resize",
     "order of a resize": "/resize/15",
     "card of a resize": "/job/16",
+    "joint": "/job/1#inspect",
+    "heat": "/job/16#solder-sizing",
+    "annealing": "/job/1#anneal",
     "batch": "/batch",
     "ticket": "/ticket/2",
     "gauges": "/gauges",
@@ -37,6 +40,8 @@ FRAMES_DRAWN = "() => new Promise(drawn => requestAnimationFrame(() => requestAn
 def open_screen(server: Server, page: Page, path: str, theme: str) -> None:
     page.evaluate("theme => localStorage.setItem('theme', theme)", theme)
     page.goto(server.url + path)
+    if "#" in path:  # the same page with another step in its address is not loaded anew
+        page.reload()
     page.locator("h1").first.wait_for(state="attached")
     page.wait_for_load_state("networkidle")
 

@@ -29,6 +29,8 @@ SHEETS: dict[str, tuple[str, dict[str, str]]] = {
     "gauge": ("/gauges/3", {"Mark 1": "50", "Reading 1": "15.93", "Where it lives": "by the window"}),
     "chart": ("/charts", {"Paste it": "US 5; 15,70; 49,3\nUS 6; 16,51; 51,9"}),
     "ways": ("/ways", {"Rounding": "0.25"}),
+    "joint": ("/job/1#inspect", {"Widest gap": "0.31", "Filed beyond the plan": "0.07"}),
+    "heat": ("/job/16#solder-second", {"Rolled, in degrees": "13", "Tweezers from the joint": "11"}),
 }
 
 
@@ -188,7 +190,7 @@ def test_every_screen_with_words_is_in_the_table() -> None:
     views = Path(__file__).resolve().parents[2] / "web" / "src" / "views"
     asks = {"SignIn", "Welcome", "Password", "FindLine", "Shorthand", "Beside", "Readings", "TrueSizeView"}
     parts = {"Keep", "Sentence", "StockWords", "StyleWords", "KeysSheet", "RingView", "CardView", "StepView", "Older",
-             "ResizeView", "Ways", "Photos"}  # fmt: skip
+             "ResizeView", "Ways", "Photos", "JointSheet", "HeatSheet"}  # fmt: skip
     for path in views.rglob("*.svelte"):
         text = path.read_text()
         if re.search(r"<Word|<input|<textarea", text) and path.stem not in asks | parts | {"Aside"}:

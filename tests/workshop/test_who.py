@@ -12,6 +12,7 @@ from ringcraft.money.prices import Prices
 from ringcraft.resize.plan import read_resize
 from ringcraft.styles import read_ring  # noqa: F401  (the app's types must load before the schema is read)
 from ringcraft.works import RESIZE as RESIZE_WORK
+from tests.joints import in_flame, seen
 from tests.orders import order
 from tests.resizes import came_in, picture
 from tests.workshop.conftest import PASSWORD, Shop
@@ -78,6 +79,10 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("post", "/plan/shorthand", {"text": "us 7, wishbone 75"}, 200, 200, 401),
     ("post", "/plan/gauge", GAUGE, 200, 200, 401),
     ("post", "/plan/chart", {"rows": CHART}, 200, 200, 401),
+    ("post", "/plan/joint", seen(), 200, 200, 401),
+    ("post", "/plan/heat", in_flame(), 200, 200, 401),
+    ("get", "/jobs/{job_id}/joints/{key}", None, 200, 404, 401),
+    ("put", "/jobs/{job_id}/joints/{key}", {"seen": {"gap_mm": 0.04}}, 200, 404, 401),
     ("get", "/gauges", None, 200, 200, 401),
     ("post", "/gauges", {"name": "peg", "kind": "mandrel", "scale": "us"}, 201, 201, 401),
     ("post", "/conversion", {"text": "7"}, 200, 200, 401),
@@ -101,7 +106,7 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("post", "/session/welcome", {"link": "1.none", "password": "a long enough word"}, 422, 422, 422),
     ("delete", "/session", None, 200, 200, 401),
 ]
-KEYS = {"steps": "square-end", "measures": "stock-thickness"}
+KEYS = {"steps": "square-end", "measures": "stock-thickness", "joints": "inspect"}
 
 
 def things(shop: Shop) -> dict[str, int]:

@@ -9,12 +9,15 @@ from django.db import transaction
 from pydantic import BeforeValidator, TypeAdapter
 
 from ringcraft.errors import BadRequest, UnknownNameError, UnreadableError
+from ringcraft.joint.asking import JointSeen
 from ringcraft.schema import SignedMm, read_request, request
+from ringcraft.work.joining import look_keys
 from ringcraft.works import WORKS
 from workshop.core.history import Actor
 from workshop.core.text import ugly_fields
 from workshop.jobs.actions import create_job, tick_step
 from workshop.jobs.details import JobDetails, checked_time
+from workshop.jobs.joints import keep_look, looks_now
 from workshop.jobs.measures import Taken, measures_now, take_measure
 from workshop.jobs.models import Job
 from workshop.jobs.plans import kept_plan
@@ -76,6 +79,15 @@ class MeasureRow:
 
 
 @request
+class LookRow:
+    """A joint as it was seen [mm], at which step and when."""
+
+    key: Text
+    seen: dict[str, Any]
+    at: When = None
+
+
+@request
 class JobFile:
     """The fields of a job's file; its plan is not read, the order is planned here."""
 
@@ -92,9 +104,11 @@ class JobFile:
     plan: Any = None
     done: Annotated[tuple[DoneRow, ...], BeforeValidator(_rows)] = ()
     measures: Annotated[tuple[MeasureRow, ...], BeforeValidator(_rows)] = ()
+    looks: Annotated[tuple[LookRow, ...], BeforeValidator(_rows)] = ()
 
 
 _FILE: TypeAdapter[JobFile] = TypeAdapter(JobFile)
+_SEEN: TypeAdapter[JointSeen] = TypeAdapter(JointSeen)
 
 
 def take_out(job: Job) -> dict[str, Any]:
@@ -123,6 +137,7 @@ def take_out(job: Job) -> dict[str, Any]:
             }
             for m in measures_now(job).values()
         ],
+        "looks": [{"key": row.step_key, "seen": row.seen, "at": row.at.isoformat()} for row in looks_now(job)],
     }
 
 
@@ -151,6 +166,10 @@ def bring_in(actor: Actor, data: dict[str, Any]) -> Job:
     for index, one in enumerate(file.measures):
         if one.key in asked:
             _at(f"measures.{index}", lambda one=one: _measured(actor, job, one))
+    joints = look_keys(kept_plan(job))
+    for index, look in enumerate(file.looks):
+        if look.key in joints:
+            _at(f"looks.{index}", lambda look=look: _looked(actor, job, look))
     job.refresh_from_db()
     return job
 
@@ -161,6 +180,14 @@ def _at(path: str, do: Any) -> Any:
         return do()
     except BadRequest as problem:
         raise BadRequest([error.at(f"{path}.{error.field}".rstrip(".")) for error in problem.errors]) from None
+
+
+def _looked(actor: Actor, job: Job, row: LookRow) -> None:
+    try:
+        seen = read_request(_SEEN, row.seen)
+    except BadRequest as problem:
+        raise BadRequest([error.at(f"seen.{error.field}") for error in problem.errors]) from None
+    keep_look(actor, job, row.key, seen, checked_time(row.at, "at"))
 
 
 def _measured(actor: Actor, job: Job, row: MeasureRow) -> None:

@@ -55,10 +55,15 @@ def keep_look(actor: Actor, job: Job, step_key: str, seen: JointSeen | None, at:
     record(actor, row, "joint-seen", before.seen if before else {}, {**said, "step": step_key, "title": title})
 
 
+def looks_now(job: Job) -> list[JointLook]:
+    """The looks that hold for a job: the newest of each step of its own route, in the order they were taken."""
+    newest = {row.step_key: row for row in job.looks.all() if row.route_key == job.route_key}
+    return [row for row in newest.values() if row.seen]
+
+
 def newest_look(job: Job, step_key: str) -> JointLook | None:
     """The look that holds at a step, if one does."""
-    rows = [row for row in job.looks.all() if row.route_key == job.route_key and row.step_key == step_key]
-    return rows[-1] if rows and rows[-1].seen else None
+    return next((row for row in looks_now(job) if row.step_key == step_key), None)
 
 
 def joint_sheet(job: Job, step_key: str, torches: Torches) -> JoinSheet | None:

@@ -47,6 +47,13 @@
   $effect(() => card.listen())
 </script>
 
+<svelte:window
+  onhashchange={() => {
+    const step = card.named()
+    if (step) card.show(step.key)
+  }}
+/>
+
 {#if card.missing}
   <h1 class="text-3xl">There is no such job in this workshop.</h1>
   <p class="mt-3"><a class="quiet" href="/">Back to the bench</a></p>

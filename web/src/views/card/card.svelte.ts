@@ -7,6 +7,7 @@ import {
   type Job,
   type Mistake,
   type Schemas,
+  type Step,
 } from '$lib/api/client'
 import { outbox, type Parcel } from '$lib/outbox.svelte'
 import { router } from '$lib/router.svelte'
@@ -36,8 +37,15 @@ export class Card {
   async read() {
     const path = { job_id: this.jobId }
     if (!this.settle(await ask(api.GET('/api/jobs/{job_id}', { params: { path } })))) return
-    const next = this.steps.find((step) => !this.done.has(step.key))
-    if (!this.at) this.at = next?.key ?? this.steps.at(-1)?.key ?? ''
+    if (this.at) return
+    const next = this.named() ?? this.steps.find((step) => !this.done.has(step.key))
+    this.at = next?.key ?? this.steps.at(-1)?.key ?? ''
+  }
+
+  /** The step that stands in the address: the one that was looked at before a reload. */
+  named(): Step | undefined {
+    const said = location.hash.slice(1)
+    return this.steps.find((step) => encodeURIComponent(step.key) === said)
   }
 
   settle(answer: Answer<Job> | undefined): boolean {
@@ -130,6 +138,7 @@ export class Card {
   show(key: string) {
     this.leave()
     this.at = key
+    history.replaceState(null, '', `#${encodeURIComponent(key)}`)
   }
 
   /** What waited has arrived: read the job anew. */

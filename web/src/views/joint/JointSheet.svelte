@@ -78,10 +78,10 @@
 </script>
 
 <section aria-label="The joint" class="mt-5" data-testid="joint-sheet">
-  {#if answer}
+  {#if joint.sheet?.joint}
     <div class="views">
       {#each VIEWS as { key, title } (key)}
-        {@const drawing = answer.views[key]}
+        {@const drawing = answer?.views[key]}
         <div>
           <p class="text-soft text-[15px]" id={`view-${key}`}>{title}</p>
           {#if drawing}
@@ -172,45 +172,49 @@
       />.
     </p>
     <Mistakes mistakes={joint.mistakes} />
-    <div class="lead">
-      <div class={['min-w-0', joint.live.stale && 'stale']} aria-live="polite">
-        <p class="figure next" data-testid="next">{answer.next.title}</p>
-        <p class="mt-3 text-[19px] leading-snug"><Say text={answer.next.says} /></p>
-        {#if answer.instead}
-          <p class="mt-1 text-[19px] leading-snug"><Say text={answer.instead} /></p>
-        {/if}
-        <p class="text-blue mt-3 text-[19px]" data-testid="closes">
-          {#if answer.sound}
-            Sound: it may be soldered, and closes at <Say
-              text={answer.closes_text}
-              strong={answer.closes_text}
-            />.
-          {:else if answer.next.costs_text}
-            That takes {answer.next.costs_text}: it then closes at <Say
-              text={answer.next.closes_text}
-              strong={answer.next.closes_text}
-            />.
-          {:else}
-            As it stands it closes at <Say text={answer.closes_text} strong={answer.closes_text} />;
-            not to be soldered yet.
+    {#if answer}
+      <div class="lead">
+        <div class={['min-w-0', joint.live.stale && 'stale']} aria-live="polite">
+          <p class="figure next" data-testid="next">{answer.next.title}</p>
+          <p class="mt-3 text-[19px] leading-snug"><Say text={answer.next.says} /></p>
+          {#if answer.instead}
+            <p class="mt-1 text-[19px] leading-snug"><Say text={answer.instead} /></p>
           {/if}
-        </p>
+          <p class="text-blue mt-3 text-[19px]" data-testid="closes">
+            {#if answer.sound}
+              Sound: it may be soldered, and closes at <Say
+                text={answer.closes_text}
+                strong={answer.closes_text}
+              />.
+            {:else if answer.next.costs_text}
+              That takes {answer.next.costs_text}: it then closes at <Say
+                text={answer.next.closes_text}
+                strong={answer.next.closes_text}
+              />.
+            {:else}
+              As it stands it closes at <Say
+                text={answer.closes_text}
+                strong={answer.closes_text}
+              />; not to be soldered yet.
+            {/if}
+          </p>
+        </div>
+        <figure class="shrink-0">
+          <Figure
+            drawing={answer.ring}
+            family={job.now?.metal.family ?? 'silver'}
+            label={`The ring at its joint${answer.ring_says ? `, ${answer.ring_says}` : ''}`}
+            width={220}
+            height={220}
+            stale={joint.live.stale}
+          />
+          {#if answer.ring_says}
+            <figcaption class="text-blue text-center text-[15px]">{answer.ring_says}</figcaption>
+          {/if}
+        </figure>
       </div>
-      <figure class="shrink-0">
-        <Figure
-          drawing={answer.ring}
-          family={job.now?.metal.family ?? 'silver'}
-          label={`The ring at its joint${answer.ring_says ? `, ${answer.ring_says}` : ''}`}
-          width={220}
-          height={220}
-          stale={joint.live.stale}
-        />
-        {#if answer.ring_says}
-          <figcaption class="text-blue text-center text-[15px]">{answer.ring_says}</figcaption>
-        {/if}
-      </figure>
-    </div>
-    <Rows {rows} />
+      <Rows {rows} />
+    {/if}
     <p class="mt-4 flex flex-wrap items-baseline gap-x-5 gap-y-1">
       {#if !joint.same}
         <button type="button" class="act" onclick={() => void joint.keep()}
