@@ -101,6 +101,9 @@ def held(order: HeatRequest) -> Held:
     check_inside(section, order.ring.inside_diameter_mm, "ring.stock")
     inside, radius = order.ring.inside_diameter_mm, order.ring.inside_diameter_mm / 2 + section.neutral_mm
     metal = order.own.metal(ALL_METALS[order.metal])
+    if metal.is_known and order.flow_c >= metal.solidus_c:
+        said = f"At {order.flow_c:.0f} °C {metal.title} itself melts: it begins at {metal.solidus_c:.0f}."
+        raise OutOfRangeError("flow_c", said, "Read the solder’s flow off its maker’s sheet.")
     share = order.water_share or 0.0
     if not share:
         return Held(order, section, metal, radius, 0.0, None)

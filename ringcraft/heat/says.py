@@ -62,6 +62,11 @@ class Reached:
     above: bool
     says: str
 
+    @property
+    def is_above(self) -> bool:
+        """Whether its grade alone says that it stays: no figure is known."""
+        return self.above and self.melts_c is None
+
 
 def told(one: Worked, mm: float, spec: str = ".1f") -> str:
     """A length [mm] as the shop writes it."""
@@ -83,23 +88,22 @@ def leads(
     one: Worked, faces: dict[str, Band], reached: tuple[Reached, ...], torches: Sequence[TorchView] = ()
 ) -> HeatLead:
     """What comes first of all that could be said."""
-    for found in (_too_weak(torches), _too_near(one), _rolled(one, faces), _seam(one, reached)):
+    for found in (_too_weak(one, torches), _too_near(one), _rolled(one, faces), _seam(one, reached)):
         if found:
             return found
     return _heat(one)
 
 
-def _too_weak(torches: Sequence[TorchView]) -> HeatLead | None:
+def _too_weak(one: Worked, torches: Sequence[TorchView]) -> HeatLead | None:
     """Where no torch of the shop has done as much as this asks: said before anything is bound together."""
-    if not torches or any(one.enough != "no" for one in torches):
+    if not torches or any(torch.enough != "no" for torch in torches):
         return None
     best = torches[0]
     says = (
         f"{best.times.mid:.1f} times what the {best.title} has done ({best.done}): warm the whole with a second torch"
     )
-    return HeatLead(
-        "torch", "More flame first", f"{says}, or take a stronger one, before anything is bound together."
-    )
+    when = "before anything is bound together" if one.held.order.with_it_mm3 else "before it is fluxed"
+    return HeatLead("torch", "More flame first", f"{says}, or take a stronger one, {when}.")
 
 
 def _too_near(one: Worked) -> HeatLead | None:
@@ -123,21 +127,22 @@ def _rolled(one: Worked, faces: dict[str, Band]) -> HeatLead | None:
     title = f"Roll it {abs(order.roll_deg):.0f}° back"
     way = "left" if order.roll_deg > 0 else "right"
     much = f"{long / short:.1f} times"
+    near = f", only {told(one, short)}," if short < NEAR_MM else ""
     if order.insert_mm and faces[side].mid > DRY_K:
         says = (
-            f"The {side} seam’s leg to the water is the shorter, the other {much} as long: it stays dry while the "
-            f"other flows. {abs(order.roll_deg):.0f} degrees to the {way}: straight above, both flow together."
+            f"The {side} seam’s leg to the water{near} is the shorter, the other {much} as long: it stays dry while "
+            f"the other flows. {abs(order.roll_deg):.0f} degrees to the {way}: straight above, both flow together."
         )
     else:
         says = (
-            f"The {side} leg to the water is the shorter, the other {much} as long: that side of the joint comes up "
-            f"last. Roll it to the {way} until the joint stands straight above."
+            f"The {side} leg to the water{near} is the shorter, the other {much} as long: that side of the joint comes "
+            f"up last. Roll it to the {way} until the joint stands straight above."
         )
     return HeatLead("roll", title, says)
 
 
 def _seam(one: Worked, reached: tuple[Reached, ...]) -> HeatLead | None:
-    at_risk = [seam for seam in reached if seam.holds != "yes" and not seam.guarded and not seam.above]
+    at_risk = [seam for seam in reached if seam.holds != "yes" and not seam.guarded and not seam.is_above]
     if not at_risk:
         return None
     worst = min(at_risk, key=lambda seam: ("no", "unsure").index(seam.holds))
@@ -166,6 +171,14 @@ def _heat(one: Worked) -> HeatLead:
     return HeatLead("heat-joint", "Heat the joint alone", says)
 
 
+def _carries(one: Worked, band: Band) -> str:
+    """Why it takes more than another metal, or less."""
+    if band.low <= 1 <= band.high or abs(band.mid - 1) < 0.05:
+        return "much the same"
+    own = one.held.metal.title
+    return f"{own} carries it off faster" if band.mid > 1 else f"{own} keeps it at the joint"
+
+
 def power_rows(
     one: Worked, dry: Band, shield: Band | None, against: dict[str, Band], titles: dict[str, str]
 ) -> list[HeatRow]:
@@ -177,15 +190,9 @@ def power_rows(
             note += f"; {times_text(shield)} with heat-shield paste up to the same line"
         out.append(HeatRow("dry", f"{times_text(dry)} ×", "the heat of this ring dry", note, "note"))
     for key, band in against.items():
-        why = "silver carries it off" if band.mid > 1 else "this metal holds it at the joint"
+        note = f"{range_text(band)}; {_carries(one, band)}"
         out.append(
-            HeatRow(
-                f"against-{key}",
-                f"{times_text(band)} ×",
-                f"what {titles[key]} would take here",
-                f"{range_text(band)}; {why}",
-                "note",
-            )
+            HeatRow(f"against-{key}", f"{times_text(band)} ×", f"what {titles[key]} would take here", note, "note")
         )
     return out
 
@@ -246,7 +253,7 @@ def stone_heat(one: Worked) -> StoneHeat:
         after = "leave it in until the metal above is dark and quiet; what it still holds runs down to the water"
         if boils:
             said += "; where the metal leaves the water it may boil a film, so water alone is no guarantee"
-        return StoneHeat(said, after, True, None, None)
+        return StoneHeat(said, after + _in_water(one, name), True, None, None)
     flashed = one.flashed
     air = one.ring.air_c
     way = one.flow_c - air
@@ -268,6 +275,16 @@ def stone_heat(one: Worked) -> StoneHeat:
     else:
         after += "; under its coat, and no quench"
     return StoneHeat(at_flow, after, False, share, later)
+
+
+def _in_water(one: Worked, name: str) -> str:
+    """What is said of a stone under water, by what it bears."""
+    bears = STONE_HEAT.get(one.held.order.stone or "", "")
+    if bears == "never":
+        return f"; {name} is safer out: water keeps it only as long as nothing slips"
+    if bears == "delicate":
+        return f"; {name} stays only with long legs and seconds of flame, its risk agreed"
+    return ""
 
 
 def _share_words(share: Band) -> str:
@@ -292,7 +309,7 @@ def other_rows(one: Worked, reached: tuple[Reached, ...], stone: StoneHeat | Non
             seam.title,
             seam.says,
             "",
-            "good" if seam.holds == "yes" else "note" if seam.above else "act",
+            "good" if seam.holds == "yes" else "note" if seam.is_above else "act",
         )
         for seam in reached
     ]
@@ -319,10 +336,11 @@ def _tweezers(one: Worked) -> HeatRow:
     much = f"{100 * share.mid:.0f} % of the heat, {100 * share.low:.0f} to {100 * share.high:.0f}"
     side = "right" if place > 0 else "left"
     note = f"the {side} side comes up last" if abs(place) > 0.5 else "right at the joint they also squash it"
+    soft = "hot silver is soft as butter" if one.held.metal.family == "silver" else "hot metal gives"
     return HeatRow(
         "tweezers",
         "tweezers",
         f"they carry off {much}",
-        f"{note}; hot silver is soft as butter: support, do not clamp",
+        f"{note}; {soft}: support, do not clamp",
         "note",
     )

@@ -110,7 +110,7 @@ def _answer(case: JointCase) -> JointAnswer:
         limit_mm=limit,
         chips=count,
         chip_reason=chip_reason(case.section, order.gap_mm, order.chip, count, case.length, limit),
-        amounts=amounts(case.section, order.gap_mm, order.chip, order.units),
+        amounts=amounts(case.section, order.gap_mm, order.chip, order.units, case.metal.of_family.fluxed),
         solder=solder.key,
         solder_title=solder.title,
         flow=solder.flow,

@@ -54,14 +54,18 @@ def chip_reason(
     return f"{gap}, {length(section.width_mm):g} long, and a little more"
 
 
-def amounts(section: Section, gap_mm: float, chip: Chip, units: str) -> tuple[Amount, ...]:
+def amounts(section: Section, gap_mm: float, chip: Chip, units: str, fluxed: bool = True) -> tuple[Amount, ...]:
     """The solder of a plain joint as chips, as a piece slipped in, as wire and as paste."""
     volume, count = joint_mm3(section, gap_mm), chip_count(section, gap_mm, chip)
-    return amounts_of(volume, count, chip, section, units)
+    return amounts_of(volume, count, chip, section, units, fluxed)
 
 
-def amounts_of(volume_mm3: float, count: int, chip: Chip, section: Section | None, units: str) -> tuple[Amount, ...]:
-    """So much solder in every form; a piece is slipped in only where one ``section`` meets itself."""
+def amounts_of(
+    volume_mm3: float, count: int, chip: Chip, section: Section | None, units: str, fluxed: bool = True
+) -> tuple[Amount, ...]:
+    """So much solder in every form; a piece is slipped in only where one ``section`` meets itself, and paste, which
+    has its flux in it, is for a metal that is ``fluxed``.
+    """
     length = lengths_in(units)
     wire = volume_mm3 / (math.pi / 4 * WIRE_MM**2)
     size = f"{length(chip.length_mm):g} × {length(chip.width_mm):g} × {length(chip.thickness_mm):g}"
@@ -75,6 +79,8 @@ def amounts_of(volume_mm3: float, count: int, chip: Chip, section: Section | Non
         out.append(Amount("sheet", piece, "slipped into the sprung gap; what stands out is filed off"))
     wire_text = f"{length(wire):.1f} of wire {length(WIRE_MM):g} thick"
     out.append(Amount("wire", wire_text, "touched on once the joint takes it"))
+    if not fluxed:
+        return tuple(out)
     paste = f"{volume_mm3 / HALF_METAL:.1f} mm³ of paste"
     out.append(Amount("paste", paste, "a thin line along the joint: its flux is in it"))
     return tuple(out)

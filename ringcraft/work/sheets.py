@@ -200,10 +200,11 @@ def _amounts(order: Any, now: WorkPlan, at: AtJoint, looks: Mapping[str, JointLo
     seen = [looks[one.step.key] for one in joints_at(now) if one.joint == at.joint and one.step.key in looks]
     look = next((one for one in reversed(seen) if one.chip), JointLook())
     chip, section = Chip(**look.chip) if look.chip else Chip(), section_at(now, at)
+    fluxed = inner_piece(at).of.of_family.fluxed
     if len(at.deed.pieces) == 1 and abs(joint.length_mm - section.width_mm) < 1e-6:
-        return amounts(section, look.gap_mm, chip, order.units)
+        return amounts(section, look.gap_mm, chip, order.units, fluxed)
     volume = joint.chips * CHIP_MM3
-    return amounts_of(volume, max(joint.chips, math.ceil(volume / chip.mm3 - 1e-9)), chip, None, order.units)
+    return amounts_of(volume, max(joint.chips, math.ceil(volume / chip.mm3 - 1e-9)), chip, None, order.units, fluxed)
 
 
 def _scale(now: WorkPlan, order: Any) -> str:
@@ -229,7 +230,7 @@ def _heat(order: Any, now: WorkPlan, at: AtJoint, flow_c: float, solder: Solder,
                 at_mm=places[key],
                 melts_c=book[old].melts_c,
                 guarded=guarded,
-                above=book[old].series == solder.series and book[old].rank < solder.rank,
+                above=_is_above(book[old], solder),
             )
             for key, old, guarded in seams_before(now, at)
         ),
@@ -242,6 +243,11 @@ def _heat(order: Any, now: WorkPlan, at: AtJoint, flow_c: float, solder: Solder,
         home_scale=_scale(now, order),
         units=order.units,
     )
+
+
+def _is_above(old: Solder, new: Solder) -> bool:
+    """Whether an earlier seam is of a higher grade, where no figure says how far."""
+    return old.melts_c is None and old.series == new.series and old.rank < new.rank
 
 
 def _annealing(order: Any, now: WorkPlan, step: Step, times: Mapping[str, int]) -> JoinSheet:

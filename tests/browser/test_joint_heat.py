@@ -27,7 +27,7 @@ def at_step(server: Server, page: Page, path: str) -> None:
 def test_a_joint_from_a_wedge_to_a_sound_one(server: Server, bench: Page) -> None:
     at_step(server, bench, "/job/1#inspect")
     lead, closes = bench.get_by_test_id("next"), bench.get_by_test_id("closes")
-    expect(lead).to_have_text("Solder it")
+    expect(lead).to_have_text("Look at all five")  # what nobody has seen is not called sound
     choose(bench, "Seen from: side", "open outside")
     choose(bench, "Seen from: other side", "open outside")
     tab_to(bench, "Widest gap")

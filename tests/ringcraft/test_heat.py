@@ -72,7 +72,7 @@ def test_more_silver_never_needs_less_heat(wide: float, thick: float, more: floa
     assert with_it.torches[0].times.mid > thin.torches[0].times.mid
 
 
-@given(cool=st.floats(600, 760), hotter=st.floats(5, 40), at=st.floats(-25, 25), melts=st.floats(550, 790))
+@given(cool=st.floats(600, 760), hotter=st.floats(5, 39), at=st.floats(-25, 25), melts=st.floats(550, 790))
 @FEW
 def test_a_hotter_solder_never_lowers_the_risk_to_a_seam(cool: float, hotter: float, at: float, melts: float) -> None:
     rank = {"yes": 0, "unsure": 1, "no": 2}
@@ -105,8 +105,8 @@ CASES_SAID: list[tuple[dict[str, Any], tuple[str, ...], tuple[str, ...]]] = [
     ),
     (
         {**WATER, "metal": "gold-14k-white-nickel"},
-        ("holds the heat at the joint", "this metal holds it at the joint"),
-        ("small sharp flame", "silver carries it off"),
+        ("holds the heat at the joint", "14k white (nickel) keeps it at the joint"),
+        ("small sharp flame", "carries it off faster"),
     ),
     ({**WATER, "roll_deg": 20}, ("Roll it 20° back", "to the left", "comes up last"), ("stays dry", "to the right until")),
     ({**WATER, "roll_deg": -20, "insert_mm": 4}, ("Roll it 20° back", "left seam", "20 degrees to the right", "stays dry"),
@@ -126,7 +126,12 @@ CASES_SAID: list[tuple[dict[str, Any], tuple[str, ...], tuple[str, ...]]] = [
     ({"tweezers_mm": -12}, ("the left side comes up last",), ("right side",)),
     ({**WATER, "tweezers_mm": 26}, ("hold it under water and take nothing",), ("carry off", "comes up last")),
     ({**WATER, "insert_mm": 8, "metal": "sterling", "flow_c": 780}, ("never stay on the middle",), ()),
-    ({"torches": "pen torch: flowed sterling 1"}, ("More flame first", "times what the pen torch", "bound together"), ()),
+    ({"torches": "pen torch: flowed sterling 1"}, ("More flame first", "times what the pen torch", "before it is fluxed"), ("bound together",)),
+    ({"torches": "pen torch: flowed sterling 1", "with_it_mm3": 200}, ("before anything is bound together",), ("fluxed",)),
+    ({**WATER, "roll_deg": 74}, ("Roll it 74° back", ", only "), ("Raise it",)),
+    ({"metal": "copper", "flow_c": 790}, ("copper carries it off faster",), ("silver carries",)),
+    ({"metal": "gold-18k-yellow", "flow_c": 790, "tweezers_mm": 9}, ("hot metal gives",), ("butter",)),
+    ({**WATER, "stone": "opal"}, ("opal is safer out",), ("its risk agreed",)),
     ({"torches": "big: melted sterling 90"}, ("Heat all of it first",), ("More flame",)),
     ({"units": "in", **WATER, "seams": [{"key": "a", "at_mm": 9}]}, ("″",), ("9.0 away",)),
 ]  # fmt: skip
@@ -210,6 +215,7 @@ def test_any_ring_that_can_be_is_answered(
         ({"insert_mm": 40}, "insert_mm"),
         ({"flow_c": ""}, "flow_c"),
         ({"flow_c": 20}, "flow_c"),
+        ({"flow_c": 800}, "flow_c"),
         ({"flow_c": "1e9"}, "flow_c"),
         ({"tweezers_mm": 90}, "tweezers_mm"),
         ({"stone_at_mm": -90}, "stone_at_mm"),

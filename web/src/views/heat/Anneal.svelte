@@ -14,6 +14,7 @@
   $effect(() => {
     if (job.done) untrack(() => void read())
   })
+  const GAP = ' '
   const view = $derived(sheet?.anneal)
   const inside = (from: number, i: number) => {
     const next = view?.strip[i + 1]?.from_c ?? Infinity
@@ -30,16 +31,14 @@
       {#each view.strip as glow, i (glow.key)}
         <li class={inside(glow.from_c, i) ? 'wanted' : ''}>
           <span class="swatch" style:background={theme.dim ? glow.dim : glow.paper}></span>
-          <span class="text-[15px]"
-            >{glow.title}{#if glow.from_c > 0}<span class="text-soft">
-                from {glow.from_c.toFixed(0)}</span
-              >{/if}</span
-          >
+          <span class="text-[15px]">{glow.title}{GAP}</span>{#if glow.from_c > 0}<span
+              class="text-soft text-[15px]">from {glow.from_c.toFixed(0)}</span
+            >{/if}
         </li>
       {/each}
     </ol>
     <p class="text-flame-text mt-2 text-[17px]">{view.too_hot}</p>
-    <p class="text-soft mt-1 text-[17px]">{view.quench} {view.heated}</p>
+    <p class="text-soft mt-1 text-[17px]">{view.heated}</p>
   </section>
 {/if}
 

@@ -12,7 +12,7 @@
 </script>
 
 <section aria-label="Flux as a thermometer" class="mt-6" data-testid="flux">
-  <h3 class="text-soft text-[16px]">{title}, as a thermometer</h3>
+  <h3 class="text-soft text-[16px]">{title}</h3>
   <ol class="strip" style:--count={stages.length}>
     {#each stages as stage (stage.key)}
       <li>

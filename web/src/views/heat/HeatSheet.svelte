@@ -159,7 +159,12 @@
           </dl>
         </div>
       </div>
-      <FluxStrip title={fluxTitle(answer.flux_kind)} stages={answer.flux} />
+      <FluxStrip
+        title={answer.flux_kind === 'none'
+          ? 'no flux: the glow is the thermometer'
+          : `${fluxTitle(answer.flux_kind)}, as a thermometer`}
+        stages={answer.flux}
+      />
     {/if}
     {#if sheet.amounts.length}
       <p class="mt-5 text-[17px]">

@@ -25,10 +25,11 @@
   }
   const water = $derived(picture.water_mm === null ? null : -picture.water_mm * scale)
   /** Two seams close together keep their words apart; the others hang outward. */
-  function anchor(title: string, x: number): 'start' | 'middle' | 'end' {
+  function anchor({ kind, title }: Schemas['RingMark'], x: number): 'start' | 'middle' | 'end' {
     if (title === 'left seam') return 'end'
     if (title === 'right seam') return 'start'
-    return Math.abs(x) < 12 ? 'middle' : x > 0 ? 'start' : 'end'
+    if (Math.abs(x) < 12) return 'middle'
+    return x > 0 === (kind === 'seam') ? 'end' : 'start'
   }
   let held = false
   let last = 0
@@ -99,7 +100,7 @@
   {#each picture.marks as mark, i (i)}
     {@const from = place(inner - 2, mark.deg)}
     {@const to = place(outer + 7, mark.deg)}
-    {@const at = place(outer + 13, mark.deg)}
+    {@const at = place(mark.kind === 'seam' ? inner - 16 : outer + 13, mark.deg)}
     {#if mark.kind === 'stone'}
       {@const sits = place(outer + 8, mark.deg)}
       <ellipse
@@ -117,7 +118,7 @@
       x={mark.kind === 'stone' ? place(outer + 22, mark.deg).x : at.x}
       y={(mark.kind === 'stone' ? place(outer + 28, mark.deg).y : at.y) + 4}
       class={['name', mark.kind]}
-      text-anchor={anchor(mark.title, at.x)}>{mark.title}</text
+      text-anchor={anchor(mark, at.x)}>{mark.title}</text
     >
   {/each}
   {#if picture.legs_text.length}

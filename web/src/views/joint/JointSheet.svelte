@@ -175,13 +175,26 @@
     {#if answer}
       <div class="lead">
         <div class={['min-w-0', joint.live.stale && 'stale']} aria-live="polite">
-          <p class="figure next" data-testid="next">{answer.next.title}</p>
-          <p class="mt-3 text-[19px] leading-snug"><Say text={answer.next.says} /></p>
+          <p class="figure next" data-testid="next">
+            {joint.begun ? answer.next.title : 'Look at all five'}
+          </p>
+          <p class="mt-3 text-[19px] leading-snug">
+            <Say
+              text={joint.begun
+                ? answer.next.says
+                : 'Against the light: say what each view shows. Closed all round? Then keep it so.'}
+            />
+          </p>
           {#if answer.instead}
             <p class="mt-1 text-[19px] leading-snug"><Say text={answer.instead} /></p>
           {/if}
           <p class="text-blue mt-3 text-[19px]" data-testid="closes">
-            {#if answer.sound}
+            {#if !joint.begun}
+              Closed as planned, it closes at <Say
+                text={answer.closes_text}
+                strong={answer.closes_text}
+              />.
+            {:else if answer.sound}
               Sound: it may be soldered, and closes at <Say
                 text={answer.closes_text}
                 strong={answer.closes_text}

@@ -62,6 +62,13 @@ export class JointState {
     return JSON.stringify(this.fields) === JSON.stringify(asKept(planned, kept.fields))
   })
 
+  /** Whether anybody has looked yet: what nobody has seen is not called sound. */
+  begun = $derived.by(() => {
+    if (this.sheet?.kept) return true
+    const planned = Number(this.sheet?.joint?.passes_planned ?? 0)
+    return JSON.stringify(this.fields) !== JSON.stringify(asKept(planned, null))
+  })
+
   ask(): (() => void) | undefined {
     const known = this.sheet?.joint
     if (!known) return undefined
