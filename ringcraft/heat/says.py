@@ -108,7 +108,7 @@ def _too_weak(one: Worked, torches: Sequence[TorchView]) -> HeatLead | None:
 
 def _too_near(one: Worked) -> HeatLead | None:
     legs = one.held.legs_mm
-    if not legs or min(legs) >= NEAR_MM:
+    if not legs or sum(legs) / 2 >= NEAR_MM:  # rolled back it would still be too near
         return None
     why = (
         f"Only {told(one, min(legs))} from the joint to the water: nearer than {told(one, NEAR_MM, 'g')} it is hard "
@@ -135,7 +135,7 @@ def _rolled(one: Worked, faces: dict[str, Band]) -> HeatLead | None:
         )
     else:
         says = (
-            f"The {side} leg to the water{near} is the shorter, the other {much} as long: that side of the joint comes "
+            f"The {side} leg to the water{near} is the shorter, the other {much} as long: that side comes "
             f"up last. Roll it to the {way} until the joint stands straight above."
         )
     return HeatLead("roll", title, says)
