@@ -17,6 +17,11 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from pydantic import TypeAdapter
+
+from ringcraft.heat.answer import heat
+from ringcraft.heat.asking import HeatRequest
+from ringcraft.heat.picture import work
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.orders import first_order
@@ -29,6 +34,33 @@ ORDER: dict[str, Any] = {
     "metal": "sterling",
     "stock": {"profile": "half-round", "width_mm": "4.0", "thickness_mm": "1.8"},
 }
+#: A ring held in water, rolled, with an old seam; what a joint of it shows; a ring that came in.
+HELD: dict[str, Any] = {
+    "metal": "sterling",
+    "ring": {"inside_diameter_mm": 16.9, "stock": {"profile": "rectangle", "width_mm": 3.1, "thickness_mm": 1.7}},
+    "water_share": 0.35,
+    "roll_deg": 12,
+    "flow_c": 760,
+    "seams": [{"key": "old", "at_mm": 11, "melts_c": 715}],
+}
+SEEN: dict[str, Any] = {
+    "metal": "sterling",
+    "ring": HELD["ring"],
+    "views": {"side": "wedge-out", "other-side": "wedge-out"},
+    "gap_mm": 0.3,
+}
+CAME_IN: dict[str, Any] = {
+    "from": "US 8",
+    "to": "US 9",
+    "metal": "sterling",
+    "shank": {"profile": "rectangle", "width_mm": 3.1, "thickness_mm": 1.7},
+}
+SHEETS = [
+    ("a joint looked at", "/api/plan/joint", SEEN),
+    ("a ring in the flame", "/api/plan/heat", HELD),
+    ("a ring to resize", "/api/plan/resize", CAME_IN),
+]
+HEATED = TypeAdapter(HeatRequest).validate_python(HELD)
 ROUNDS = 200
 
 
@@ -176,10 +208,16 @@ def main() -> None:
     planning = median_ms(lambda: ring(ORDER))
     whole = median_ms(lambda: to_json(ring(ORDER)))
     print(f"plan in process {planning:.2f} ms median, {whole:.2f} with its JSON")
+    state = median_ms(lambda: work(HEATED).state)
+    print(
+        f"ring in the flame in process: {state:.2f} ms its steady state, {median_ms(lambda: heat(HELD)):.2f} all of it"
+    )
     with tempfile.TemporaryDirectory(prefix="ps-bench-") as folder, running(folder) as shop:
         for style in STYLES.values():
             times = shop.against_bare("/api/plan/ring", first_order(style), rounds=60)
             say(f"plan of a {style.title}", times, " (wanted: at most 3)")
+        for what, path, body in SHEETS:
+            say(what, shop.against_bare(path, body, rounds=60), " (wanted: at most 50 ms)")
         for open_jobs, closed_jobs, most in ((12, 0, 3), (200, 0, 6), (200, 100_000, 6)):
             shop.holds(open_jobs, closed_jobs)
             what = f"bench, {open_jobs} open, {closed_jobs:,} closed"

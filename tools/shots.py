@@ -44,11 +44,6 @@ def _card(page: Page) -> None:
     page.get_by_test_id("step").wait_for()
 
 
-def _cut(page: Page) -> None:
-    page.locator("[data-step=scribe]").click()
-    page.get_by_test_id("strip").wait_for()
-
-
 def _find(page: Page) -> None:
     page.get_by_test_id("bench-line").wait_for()
     page.keyboard.press("s")
@@ -94,6 +89,25 @@ def _joint(page: Page) -> None:
     page.get_by_test_id("figure-drawing").first.wait_for()
 
 
+def _wedge(page: Page) -> None:
+    page.get_by_label("Seen from: side", exact=True).select_option("wedge-out")
+    page.get_by_label("Seen from: other side").select_option("wedge-out")
+    page.get_by_label("Widest gap").fill("0.35")
+    page.get_by_text("Bend it again").wait_for()
+    page.get_by_label("Widest gap").blur()
+    page.get_by_test_id("joint-sheet").evaluate("sheet => window.scrollTo(0, sheet.offsetTop - 90)")
+
+
+def _flame(page: Page) -> None:
+    page.get_by_label("Share of the inside in water").fill("0.45")
+    page.get_by_label("Seams in this heat").select_option("both")
+    page.get_by_label("Stone opposite the joint").select_option("emerald")
+    page.get_by_label("Rolled, in degrees").fill("11")
+    page.get_by_text("Roll it 11").wait_for()
+    page.get_by_label("Rolled, in degrees").blur()
+    page.get_by_test_id("heat-sheet").evaluate("sheet => window.scrollTo(0, sheet.offsetTop - 10)")
+
+
 def _chart(page: Page) -> None:
     page.get_by_label("Paste it").fill("US 4; 14,88; 46,8\nUS 5; 15,69; 49,3\nUS 9; 18,95; 58,1\nUS 11; 20,57; 64,6")
     page.get_by_test_id("chart-says").wait_for()
@@ -103,14 +117,14 @@ def _chart(page: Page) -> None:
 VIEWS: list[tuple[str, str, str, Callable[[Page], None]]] = [
     ("bench", "/", "paper", _bench),
     ("ring", "/ring", "paper", _ring),
-    ("ring-wishbone", "/ring", "paper", _style("wishbone")),
     ("ring-signet", "/ring", "paper", _style("hollow-signet")),
     ("resize", "/resize/15", "paper", _resized),
     ("card-resize", "/job/15", "paper", _joint),
     ("find", "/", "paper", _find),
     ("theirs", "/ring/2", "paper", _theirs),
     ("card", "/job/5", "paper", _card),
-    ("card-cut", "/job/1", "dim", _cut),
+    ("joint", "/job/1#inspect", "paper", _wedge),
+    ("heat", "/job/16#solder-sizing", "dim", _flame),
     ("gauges", "/gauges", "paper", _heading),
     ("gauge", "/gauges/1", "paper", _heading),
     ("chart", "/charts", "paper", _chart),

@@ -295,6 +295,8 @@ def _marks(one: Worked) -> tuple[RingMark, ...]:
     marks += [RingMark("seam", seam.title or seam.key, deg(seam.at_mm)) for seam in order.seams]
     if order.stone or order.stone_at_mm is not None:
         marks.append(RingMark("stone", order.stone or "stone", deg(held.stone_mm)))
+    if order.inlay:
+        marks.append(RingMark("inlay", "inlay", deg(held.round_mm / 4)))
     if order.tweezers_mm is not None:
         marks.append(RingMark("tweezers", "tweezers", deg(order.tweezers_mm)))
     return tuple(marks)

@@ -100,8 +100,9 @@ class HeatRequest:
 
     ``water_share`` is how much of the inside diameter stands in water, ``roll_deg`` how far the joint is turned to
     the right, ``insert_mm`` how far two seams are apart, ``tweezers_mm`` where tweezers hold it, from the joint.
-    ``stone`` is its kind, ``stone_at_mm`` where it sits, opposite the joint where nobody says. ``with_it_mm3`` is the
-    metal that is heated with the ring. ``flow_c`` is where the solder flows; ``solder`` only names it.
+    ``stone`` is its kind, ``stone_at_mm`` where it sits, opposite the joint where nobody says; ``inlay``: it is
+    inlaid all round. ``with_it_mm3`` is the metal that is heated with the ring. ``flow_c`` is where the solder flows;
+    ``solder`` only names it.
     """
 
     metal: RingMetalKey
@@ -114,6 +115,7 @@ class HeatRequest:
     tweezers_mm: SignedMm | None = None
     stone: KindKey | None = None
     stone_at_mm: SignedMm | None = None
+    inlay: bool = False
     with_it_mm3: Annotated[float, Field(ge=0, le=MOST_WITH_IT_MM3)] = 0.0
     solder: SeamSolderKey | None = None
     flux: FluxKey | None = None

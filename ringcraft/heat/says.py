@@ -315,6 +315,8 @@ def other_rows(one: Worked, reached: tuple[Reached, ...], stone: StoneHeat | Non
     ]
     if stone and (one.held.order.stone or one.held.legs_mm):
         out.append(HeatRow("stone", "stone", stone.at_flow, stone.after, "note"))
+    if one.held.order.inlay:
+        out.append(_inlay(one))
     if one.held.order.tweezers_mm is not None:
         out.append(_tweezers(one))
     hottest, solidus = band_of(one.state.temperature.max(axis=1)), one.held.metal.solidus_c
@@ -324,6 +326,15 @@ def other_rows(one: Worked, reached: tuple[Reached, ...], stone: StoneHeat | Non
             HeatRow("between", "the piece", between, "stroke from seam to seam, never stay on the middle", "act")
         )
     return out
+
+
+def _inlay(one: Worked) -> HeatRow:
+    """What comes to an inlay: the coolest of it is told, for it lies all round."""
+    share = band_of((one.state.temperature.min(axis=1) - one.ring.air_c) / (one.flow_c - one.ring.air_c))
+    says = f"it lies all round: even the coolest of it comes {_share_words(share)} of the way to flow"
+    return HeatRow(
+        "inlay", "inlay", says, "glue lets go and stone cracks long before that: it is laid in last", "act"
+    )
 
 
 def _tweezers(one: Worked) -> HeatRow:

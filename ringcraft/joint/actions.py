@@ -11,9 +11,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
+from ringcraft.errors import CraftError
 from ringcraft.joint.asking import JointRequest
 from ringcraft.joint.views import Seen, file_mm, seen
-from ringcraft.measure.sizes import SCALES
+from ringcraft.measure.gauges import scale_of
+from ringcraft.measure.sizes import SCALES, Scale
 from ringcraft.metals import ALL_METALS, BLADES, Metal
 from ringcraft.planning.context import check_inside
 from ringcraft.sections import Section, section_of
@@ -43,6 +45,17 @@ class JointCase:
     def lost_mm(self) -> float:
         """What saw and file took beyond the plan so far [mm], less than nothing where a pass was left out."""
         return (self.order.passes_made - self.order.passes_planned) * self.kerf_mm + self.order.filed_mm
+
+    @cached_property
+    def scale(self) -> Scale:
+        """The scale that sizes are told on; raises CraftError for a gauge that is none."""
+        gauge = self.order.gauge
+        if gauge is None or gauge.scale != self.order.home_scale:
+            return SCALES[self.order.home_scale]
+        try:
+            return scale_of(gauge)[0]
+        except CraftError as problem:
+            raise problem.at(f"gauge.{problem.field}") from None
 
     @property
     def closes_mm(self) -> float:
@@ -74,9 +87,8 @@ class JointCase:
         return self.closes_mm + self.order.later_mm
 
     def told(self, inside_mm: float) -> str:
-        """An inside diameter [mm] on the shop's own scale."""
-        scale = SCALES[self.order.home_scale]
-        return scale.text(inside_mm, scale.fine_step)
+        """An inside diameter [mm] on the gauge that the ring is read on, or on the shop's own scale."""
+        return self.scale.text(inside_mm, self.scale.fine_step)
 
     def after(self, takes_mm: float) -> str:
         """Where it closes once so much more is taken [mm]."""

@@ -8,6 +8,7 @@ from pydantic import BeforeValidator, Field
 
 from ringcraft.errors import OutOfRangeError
 from ringcraft.measure.asking import ScaleKey
+from ringcraft.measure.gauges import GaugeRequest
 from ringcraft.measure.sizes import LARGEST_RING_MM
 from ringcraft.metals import SOLDERS, UNKNOWN_SOLDER, BladeKey, RingMetalKey
 from ringcraft.planning.own import OwnFigures
@@ -159,7 +160,8 @@ class JointRequest(JointSeen):
     """A joint as it is seen, of a ring: its metal, its stock, its blade, the seams that are there already.
 
     ``passes_planned`` stands in the ledger. ``wanted_mm`` is the inside diameter that is wanted [mm], where one is;
-    ``later_mm`` is what the inside changes by after the joint, where a V is bent or a texture is struck.
+    ``later_mm`` is what the inside changes by after the joint, where a V is bent or a texture is struck. Sizes are
+    told on ``gauge``, where it is one of the home scale.
     """
 
     metal: RingMetalKey
@@ -172,3 +174,4 @@ class JointRequest(JointSeen):
     solders: OwnSolders = ()
     own: OwnFigures = OwnFigures()
     home_scale: ScaleKey = "us"
+    gauge: GaugeRequest | None = None

@@ -13,6 +13,7 @@ from ringcraft.heat.flux import KINDS, flux_of, stages
 from ringcraft.heat.torch import Torches
 from ringcraft.joint.asking import Chip, JointRequest, OtherSeam, RingAtJoint
 from ringcraft.joint.chips import Amount, amounts, amounts_of
+from ringcraft.joint.seams import metal_words, solidus_margin_c
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, Metal, Solder, SolderBook
 from ringcraft.planning.joints import CHIP_MM3, solder_book
@@ -76,7 +77,8 @@ class JoinSheet:
     """What a step opens: the joint as it is looked at, the ring in the flame, all seams, or an annealing.
 
     ``reckoned`` says where a flow is only reckoned; ``fluxes`` are the kinds there are; ``apart_mm`` is how far the
-    two seams of an insert are apart, which the route solders one after the other. ``amounts`` is how much solder.
+    two seams of an insert are apart, which the route solders one after the other. ``amounts`` is how much solder,
+    ``metal_says`` what the flow leaves to the metal itself.
     """
 
     step: str
@@ -90,6 +92,7 @@ class JoinSheet:
     fluxes: tuple[SolderChoice, ...]
     anneal: AnnealView | None
     amounts: tuple[Amount, ...] = ()
+    metal_says: str = ""
     apart_mm: float = 0.0
 
 
@@ -148,6 +151,7 @@ def _at_joint(
         fluxes=tuple(SolderChoice(key, row["title"], "") for key, row in KINDS.items()),
         anneal=None,
         amounts=_amounts(order, now, at, looks),
+        metal_says=metal_words(metal, solder, solidus_margin_c(metal, solder)),
         apart_mm=insert_mm(now, at),
     )
 
@@ -188,6 +192,7 @@ def _joint(order: Any, plan: WorkPlan, now: WorkPlan, at: AtJoint, solder: Solde
         solders=order.solders,
         own=order.own,
         home_scale=_scale(now, order),
+        gauge=getattr(order, "to_gauge", None) if now.work == "resize" else order.gauge,
         units=order.units,
     )
 
@@ -235,6 +240,7 @@ def _heat(order: Any, now: WorkPlan, at: AtJoint, flow_c: float, solder: Solder,
             for key, old, guarded in seams_before(now, at)
         ),
         stone=stays[0].kind if stays else None,
+        inlay="inlay" in getattr(order, "features", ()),
         with_it_mm3=max(0.0, all_mm3 - piece.volume_mm3),
         solder=solder.key,
         torches=torches,

@@ -129,6 +129,7 @@ CASES_SAID: list[tuple[dict[str, Any], tuple[str, ...], tuple[str, ...]]] = [
     ({"torches": "pen torch: flowed sterling 1"}, ("More flame first", "times what the pen torch", "before it is fluxed"), ("bound together",)),
     ({"torches": "pen torch: flowed sterling 1", "with_it_mm3": 200}, ("before anything is bound together",), ("fluxed",)),
     ({**WATER, "roll_deg": 74}, ("Roll it 74° back", ", only "), ("Raise it",)),
+    ({"inlay": True}, ("it lies all round", "laid in last"), ()),
     ({"metal": "copper", "flow_c": 790}, ("copper carries it off faster",), ("silver carries",)),
     ({"metal": "gold-18k-yellow", "flow_c": 790, "tweezers_mm": 9}, ("hot metal gives",), ("butter",)),
     ({**WATER, "stone": "opal"}, ("opal is safer out",), ("its risk agreed",)),

@@ -166,6 +166,16 @@ def test_passes_left_before_it_is_half_a_size_small() -> None:
     assert vee.closes_text == answer.closes_text
 
 
+def test_sizes_are_told_on_the_gauge_that_it_is_read_on() -> None:
+    readings = [{"mark": n, "diameter_mm": 11.63 + 0.8128 * float(n) + 0.41} for n in ("4", "7", "10")]
+    gauge = {"name": "peg", "scale": "us", "readings": readings}
+    own, ideal = look(gauge=gauge, wanted_mm=16.6), look(wanted_mm=16.6)
+    assert (ideal.closes_text, own.closes_text) == ("US 6 1/8", "US 5 5/8")
+    assert "US 5 5/8" in own.pass_says
+    assert own.passes_left == ideal.passes_left
+    assert look(gauge={**gauge, "scale": "uk"}).closes_text == "US 6 1/8"
+
+
 def test_inches_are_read_and_written() -> None:
     answer = look(units="in", gap_mm="0.02", views=PARALLEL, stock={"profile": "square", "thickness_mm": "0.08"})
     assert "0.020″" in answer.next.says

@@ -56,6 +56,7 @@ class SheetOut(Schema):
     anneal: AnnealView | None
     apart_mm: float
     amounts: list[Amount]
+    metal_says: str
     kept: KeptLook | None
 
 

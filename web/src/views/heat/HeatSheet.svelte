@@ -10,7 +10,7 @@
   import { session } from '$lib/session.svelte'
   import type { Card } from '../card/card.svelte'
   import FluxStrip from './FluxStrip.svelte'
-  import { ALONE, BOTH, seamsOf } from './held'
+  import { ALONE, BOTH, rolled, seamsOf } from './held'
   import { HeatState } from './heat.svelte'
   import RingPicture from './RingPicture.svelte'
   import SeamTable from './SeamTable.svelte'
@@ -43,7 +43,7 @@
     { key: ALONE, title: 'this seam alone' },
     { key: BOTH, title: 'both seams of the piece in one heat' },
   ])
-  const roll = $derived(Math.round(Number(f.roll_deg?.replace(',', '.'))) || 0)
+  const roll = $derived(Number(rolled(f.roll_deg, 0)))
   function fluxTitle(key: string): string {
     return sheet?.fluxes.find((one) => one.key === key)?.title ?? 'flux'
   }
@@ -174,7 +174,7 @@
         >
       </p>
     {/if}
-    <SeamTable seams={sheet.seams} />
+    <SeamTable seams={sheet.seams} metal={sheet.metal_says} />
     <DraftSays draft={heat.draft} />
   </section>
 {/if}

@@ -101,7 +101,9 @@
     {@const from = place(inner - 2, mark.deg)}
     {@const to = place(outer + 7, mark.deg)}
     {@const at = place(mark.kind === 'seam' ? inner - 16 : outer + 13, mark.deg)}
-    {#if mark.kind === 'stone'}
+    {#if mark.kind === 'inlay'}
+      <circle r={(inner + outer) / 2} class="inlay" />
+    {:else if mark.kind === 'stone'}
       {@const sits = place(outer + 8, mark.deg)}
       <ellipse
         cx={sits.x}
@@ -109,7 +111,7 @@
         rx="15"
         ry="8"
         transform={`rotate(${mark.deg} ${sits.x} ${sits.y})`}
-        class="stone"
+        class="gem"
       />
     {:else}
       <line x1={from.x} y1={from.y} x2={to.x} y2={to.y} class={['mark', mark.kind]} />
@@ -166,7 +168,13 @@
     stroke-width: 6;
     stroke: var(--soft);
   }
-  .stone {
+  .inlay {
+    fill: none;
+    stroke: var(--color-base-content);
+    stroke-width: 2;
+    stroke-dasharray: 2 5;
+  }
+  .gem {
     fill: var(--wash);
     stroke: var(--color-base-content);
     stroke-width: 1;

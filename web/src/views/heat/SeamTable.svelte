@@ -3,7 +3,7 @@
   import Say from '$lib/parts/Say.svelte'
   import { nth } from '$lib/text'
 
-  let { seams }: { seams: Schemas['SeamLine'][] } = $props()
+  let { seams, metal }: { seams: Schemas['SeamLine'][]; metal: string } = $props()
   const STANDS: Record<string, string> = { made: 'made', this: 'this one', later: 'to come' }
 </script>
 
@@ -27,6 +27,12 @@
         >
       </tr>
     {/each}
+    <tr>
+      <td></td>
+      <th scope="row" class="font-medium">the metal</th>
+      <td></td>
+      <td>{metal}</td>
+    </tr>
   </tbody>
 </table>
 
