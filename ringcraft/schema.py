@@ -107,24 +107,28 @@ def _whole(value: object) -> object:
     return int(value)
 
 
-def _figure(value: object, units: tuple[str, ...], hint: str) -> float:
+MOST_FIGURE = 1e9  # no figure of a bench is larger, and no float overflows below it
+
+
+def read_figure(value: object, units: tuple[str, ...], hint: str, message: str = "That is not a number.") -> float:
+    """A plain figure as a number or as text, one of its units after it; raises CraftError with no field."""
     if isinstance(value, str):
         text = tidy(value)
         for unit in units:
             text = text.removesuffix(unit).strip()
-        return read_number(text)
-    if isinstance(value, bool) or not isinstance(value, (int, float)) or not abs(value) < 1e6:
-        raise UnreadableError("", "That is not a number.", hint)
+        value = read_number(text)
+    if isinstance(value, bool) or not isinstance(value, (int, float)) or not abs(value) <= MOST_FIGURE:
+        raise UnreadableError("", message, hint)
     return float(value)
 
 
 def _degrees(value: object) -> float:
-    return _figure(value, ("degrees", "degree", "deg", "°"), "Write 72.")
+    return read_figure(value, ("degrees", "degree", "deg", "°"), "Write 72.")
 
 
 def _share(value: object) -> float:
     percent = isinstance(value, str) and tidy(value).endswith("%")
-    share = _figure(value, ("%",), "Write 3 % or 0.03.") / (100 if percent else 1)
+    share = read_figure(value, ("%",), "Write 3 % or 0.03.") / (100 if percent else 1)
     if not 0 <= share <= 1:
         raise OutOfRangeError("", f"{share:g} is no share.", "Write 3 % or 0.03.")
     return share

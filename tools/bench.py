@@ -209,9 +209,8 @@ def main() -> None:
     whole = median_ms(lambda: to_json(ring(ORDER)))
     print(f"plan in process {planning:.2f} ms median, {whole:.2f} with its JSON")
     state = median_ms(lambda: work(HEATED).state)
-    print(
-        f"ring in the flame in process: {state:.2f} ms its steady state, {median_ms(lambda: heat(HELD)):.2f} all of it"
-    )
+    flame = median_ms(lambda: heat(HELD))
+    print(f"in the flame, in process: {state:.2f} ms the steady state, {flame:.2f} all (wanted: 10 and 50)")
     with tempfile.TemporaryDirectory(prefix="ps-bench-") as folder, running(folder) as shop:
         for style in STYLES.values():
             times = shop.against_bare("/api/plan/ring", first_order(style), rounds=60)

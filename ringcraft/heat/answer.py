@@ -162,9 +162,7 @@ def _answer(one: Worked) -> HeatAnswer:
     stone = stone_heat(one)
     beside = metals_beside(order)
     power = _power(one)
-    torches = torch_views(
-        order.torches, one.held.metal, one.held.mass_g, order.flow_c, one.state.power / np.maximum(one.dry_w, 1e-12)
-    )
+    torches = torch_views(order.torches, one.held.metal, one.held.mass_g, order.flow_c, one.state.power / one.dry_w)
     lead = leads(one, faces, reached, torches)
     rows = power_rows(one, power.against_dry, power.shield, power.against, {k: m.title for k, m in beside.items()})
     rows += other_rows(one, reached, stone)
@@ -199,15 +197,12 @@ def _faces(one: Worked) -> dict[str, Band]:
 
 
 def _power(one: Worked) -> PowerView:
-    power = np.maximum(one.state.power, 1e-12)
+    power = one.state.power
     wet, tweezers = one.held.legs_mm is not None, one.held.order.tweezers_mm is not None
     return PowerView(
-        against_dry=band_of(power / np.maximum(one.dry_w, 1e-12)),
-        against={
-            key: band_of(power / np.maximum(one.of_metal_w(metal), 1e-12))
-            for key, metal in metals_beside(one.held.order).items()
-        },
-        shield=band_of(one.shield_w / np.maximum(one.dry_w, 1e-12)) if wet else None,
+        against_dry=band_of(power / one.dry_w),
+        against={key: band_of(power / one.of_metal_w(metal)) for key, metal in metals_beside(one.held.order).items()},
+        shield=band_of(one.shield_w / one.dry_w) if wet else None,
         tweezers_share=band_of(1 - one.bare_w / power) if tweezers else None,
     )
 

@@ -7,7 +7,7 @@ from typing import Annotated
 
 from pydantic import BeforeValidator, Field
 
-from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.errors import OutOfRangeError
 from ringcraft.heat.flux import FluxKey
 from ringcraft.heat.torch import Torches
 from ringcraft.joint.asking import MOST_SEAMS, RingAtJoint, SeamSolderKey
@@ -15,31 +15,29 @@ from ringcraft.measure.asking import ScaleKey
 from ringcraft.metals import METALS, MetalKey, RingMetalKey
 from ringcraft.planning.own import KindKey, OwnFigures
 from ringcraft.planning.solders import Celsius, OwnSolders
-from ringcraft.reading import read_number, tidy
-from ringcraft.schema import Degrees, Mm, SignedMm, UnitKey, request
+from ringcraft.reading import tidy
+from ringcraft.schema import Degrees, Mm, SignedMm, UnitKey, read_figure, request
 
 DEEPEST = 0.9  # of the inside diameter: beyond it the joint itself is wet
-MOST_ROLL_DEG, MOST_ASSUMED, MOST_WITH_IT_MM3 = 180.0, 1e9, 20000.0
+MOST_ROLL_DEG, MOST_WITH_IT_MM3 = 180.0, 20000.0
 COLDEST_FLOW_C, HOTTEST_FLOW_C = 100.0, 1900.0
 
 
 def _depth(value: object) -> float:
-    if isinstance(value, str):
-        text = tidy(value)
-        value = read_number(text.removesuffix("%").strip()) / (100 if text.endswith("%") else 1)
-    if isinstance(value, bool) or not isinstance(value, (int, float)):
-        raise UnreadableError("", "That is no depth.", "Write 0.4 of the inside, or 40 %.")
-    if not 0 <= value <= DEEPEST:
+    percent = isinstance(value, str) and tidy(value).endswith("%")
+    said = read_figure(value, ("%",), "Write 0.4 of the inside, or 40 %.", "That is no depth.") / (
+        100 if percent else 1
+    )
+    if not 0 <= said <= DEEPEST:
         raise OutOfRangeError("", "So deep the joint itself is wet.", f"From 0 to {DEEPEST:g} of the inside.")
-    return float(value)
+    return said
 
 
 def _figure(value: object) -> float:
-    if isinstance(value, bool) or not isinstance(value, (int, float)):
-        raise UnreadableError("", "That is not a number.", "Write a number.")
-    if not 0 <= value <= MOST_ASSUMED:
+    said = read_figure(value, (), "A figure in SI units.")
+    if said < 0:
         raise OutOfRangeError("", "No metal and no air has that.", "A figure in SI units, not below nought.")
-    return float(value)
+    return said
 
 
 def _few(value: object) -> object:

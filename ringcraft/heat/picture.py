@@ -20,6 +20,7 @@ from ringcraft.sections import Section, section_of
 
 CELLS, COARSE, EVERY = 96, 48, 4  # of the steady state and of the heating up, which takes every fourth case
 AIR_C = 25.0
+NO_POWER_W = 1e-9  # a flame that gives nothing, and can be divided by
 
 Array = NDArray[np.float64]
 
@@ -241,7 +242,7 @@ class Worked:
         haste = spread_over("haste", BANDS["haste"])[::EVERY]
         lasts = stored_j(coarse, there.temperature) / there.power * np.log(haste / (haste - 1))
         watched = [held.stone_mm / held.round_mm * COARSE]
-        return flash(coarse, there.power * haste, np.maximum(lasts / 30, 0.02), held.order.flow_c, watched)
+        return flash(coarse, there.power * haste, np.clip(lasts / 30, 0.02, 600.0), held.order.flow_c, watched)
 
 
 def _at_flow(held: Held, ring: Ring) -> Steady:
@@ -251,10 +252,10 @@ def _at_flow(held: Held, ring: Ring) -> Steady:
 
     def power(without: Array, gives: Array) -> Array:
         if given is not None:
-            return np.full(len(without), given)
+            return np.full(len(without), max(given, NO_POWER_W))
         places = (-half, half) if half else (0.0,)
         watts = [(flow - at(without, place)) / at(gives, place) for place in places]
-        least: Array = np.maximum(np.minimum.reduce(watts), 0.0)
+        least: Array = np.maximum(np.minimum.reduce(watts), NO_POWER_W)
         return least
 
     return steady(ring, power)

@@ -16,8 +16,8 @@ from ringcraft.errors import OutOfRangeError, UnreadableError
 from ringcraft.heat.bands import BANDS, Band, band_of, heat_of, spread_over
 from ringcraft.heat.model import KELVIN, SIGMA_W_M2K4
 from ringcraft.metals import METALS, SOLDERS, Metal, MetalKey
-from ringcraft.reading import entries, read_number, tidy
-from ringcraft.schema import read_request, request
+from ringcraft.reading import entries, tidy
+from ringcraft.schema import read_figure, read_request, request
 
 #: Heat of fusion of the elements [J/g]; physics handbook values, checked against a reference library in the tests.
 FUSION_J_G = {"Ag": 104.8, "Au": 63.7, "Cu": 208.7, "Pt": 113.6, "Pd": 157.3, "Zn": 112.0, "Ni": 298.0, "Sn": 59.2}
@@ -33,15 +33,12 @@ Array = NDArray[np.float64]
 
 
 def _grams(value: object) -> float:
-    if isinstance(value, str):
-        value = read_number(tidy(value).removesuffix("g").strip())
-    if isinstance(value, bool) or not isinstance(value, (int, float)):
-        raise UnreadableError("", "That is no mass.", "In grams, such as 12.")
+    value = read_figure(value, ("g",), "In grams, such as 12.", "That is no mass.")
     if not 0.1 <= value <= HEAVIEST_G:
         raise OutOfRangeError(
             "", f"No torch of a bench shows itself on {value:g} g.", f"From 0.1 to {HEAVIEST_G:g} g."
         )
-    return float(value)
+    return value
 
 
 Grams = Annotated[float, BeforeValidator(_grams)]

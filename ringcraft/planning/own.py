@@ -14,8 +14,8 @@ from pydantic import BeforeValidator
 from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.metals import FAMILIES, METALS, Metal, MetalKey
 from ringcraft.planning.solders import Celsius
-from ringcraft.reading import entries, read_number, tidy
-from ringcraft.schema import name_of, request
+from ringcraft.reading import entries, tidy
+from ringcraft.schema import name_of, read_figure, request
 from ringcraft.tables import rows
 
 STEPS = {row["key"]: row["title"] for table in ("steps", "resize-steps") for row in rows(table, "step")}
@@ -33,19 +33,18 @@ BearsKey = name_of("degree", dict.fromkeys(BEARS))
 
 
 def _minutes(value: object) -> float:
-    said = read_number(tidy(value)) if isinstance(value, str) else value
-    if isinstance(said, bool) or not isinstance(said, (int, float)):
-        raise UnreadableError("", "These are no minutes.", "Write 8, or 2.5.")
+    said = read_figure(value, (), "Write 8, or 2.5.", "These are no minutes.")
     if not 0 <= said <= MOST_MINUTES:
         raise OutOfRangeError("", "No step takes that many minutes.", f"From 0 to {MOST_MINUTES:.0f}.")
-    return float(said)
+    return said
 
 
 def _density(value: object) -> float:
-    said = read_number(tidy(value)) if isinstance(value, str) else value
-    if isinstance(said, bool) or not isinstance(said, (int, float)) or not 1 <= said <= 25:
-        raise OutOfRangeError("", "No metal of a ring weighs that.", "In grams a cubic centimetre, such as 10.4.")
-    return float(said)
+    hint, message = "In grams a cubic centimetre, such as 10.4.", "No metal of a ring weighs that."
+    said = read_figure(value, (), hint, message)
+    if not 1 <= said <= 25:
+        raise OutOfRangeError("", message, hint)
+    return said
 
 
 def _papers(value: object) -> object:

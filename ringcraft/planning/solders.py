@@ -7,20 +7,18 @@ from typing import Annotated
 
 from pydantic import BeforeValidator, Field, WithJsonSchema
 
-from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.errors import OutOfRangeError
 from ringcraft.metals import SOLDERS, FormKey, SolderKey
-from ringcraft.reading import entries, read_number, tidy
-from ringcraft.schema import request
+from ringcraft.reading import entries, tidy
+from ringcraft.schema import read_figure, request
 
 
 def _temperature(value: object) -> float:
-    if isinstance(value, str):
-        value = read_number(tidy(value).removesuffix("c").removesuffix("°").strip())
-    if isinstance(value, bool) or not isinstance(value, (int, float)):
-        raise UnreadableError("", "That is not a temperature.", "Write it in °C, as the maker's sheet does.")
-    if not COLDEST_C <= value <= HOTTEST_C:
-        raise OutOfRangeError("", f"No solder flows at {value:g} °C.", f"From {COLDEST_C:g} to {HOTTEST_C:g} °C.")
-    return float(value)
+    hint, message = "Write it in °C, as the maker's sheet does.", "That is not a temperature."
+    said = read_figure(value, ("c", "°"), hint, message)
+    if not COLDEST_C <= said <= HOTTEST_C:
+        raise OutOfRangeError("", f"No solder flows at {said:g} °C.", f"From {COLDEST_C:g} to {HOTTEST_C:g} °C.")
+    return said
 
 
 COLDEST_C, HOTTEST_C = 300.0, 1900.0  # below is soft solder, above is platinum itself
