@@ -118,6 +118,8 @@ def test_made_as_planned_is_nothing() -> None:
     plan = MAKE.plan(MAKE.read(data))
     assert made_of(plan, {"inspect": JointLook(passes=1)}) == ((), ())
     assert made_of(plan, {"inspect": JointLook(passes=2)})[0] == (AsMade(passes=2), AsMade(piece="band", passes=2))
+    filed = made_of(plan, {"inspect": JointLook(passes=1, filed_mm=0.2)})[0]
+    assert filed[0] == AsMade(passes=1, filed_mm=0.2)
     assert made_of(plan, {"solder": JointLook(passes=5)}) == ((), ())
     assert made_of(plan, {"gone": JointLook(passes=5)}) == ((), ())
     now = follow(MAKE, to_json(MAKE.read(data)), plan, {}, {"inspect": JointLook(passes=1)})
@@ -138,6 +140,22 @@ def test_another_solder_is_said_by_the_steps_and_counted_in_the_margins() -> Non
     assert after.seams[0].holds == "unsure"
     wrong = follow(MAKE, kept, plan, {}, {"solder": JointLook(solder="platinum-1700")})
     assert "another metal" in wrong.wrong
+
+
+def test_the_least_margin_of_all_later_heats_is_told() -> None:
+    lines = {line.key: line for line in opened(MAKE, order("channel-inlay", {}, metal="sterling"), "solder").seams}
+    assert (lines["inner"].later_heats, lines["inner"].margin_c) == (2, -20)  # medium, and then easy
+    assert "2 heats more" in lines["inner"].says
+    assert (lines["outer"].later_heats, lines["outer"].margin_c) == (1, 0)
+    assert lines["holes"].says.startswith("made last")
+
+
+def test_a_vee_is_told_by_the_size_it_comes_to() -> None:
+    data = order("wishbone", {})
+    sheet = opened(MAKE, data, "inspect")
+    assert sheet.joint is not None
+    assert sheet.joint.later_mm < -1
+    assert answer_joint(sheet.joint).closes_text == MAKE.plan(MAKE.read(data)).closing.text
 
 
 def test_two_seams_of_a_resize() -> None:

@@ -120,6 +120,18 @@ def test_margins_of_the_seams_against_this_flow() -> None:
     assert "45 below" in again.seams[0].says
 
 
+def test_a_solder_that_flows_just_where_the_metal_melts_is_refused() -> None:
+    own = {"metals": [{"metal": "sterling", "solidus_c": 790}]}
+    with pytest.raises(BadRequest) as caught:
+        look(solder="silver-hard", own=own)
+    assert caught.value.errors[0].field == "solder"
+    assert look(solder="silver-medium", own=own).solidus_margin_c == 25
+
+
+def test_a_metal_without_flux_has_no_paste() -> None:
+    assert [one.form for one in look(metal="platinum-950").amounts] == ["chips", "sheet", "wire"]
+
+
 def test_gold_of_a_lower_grade_stays_by_its_grade() -> None:
     answer = look(metal="gold-14k-yellow", solder="gold-14k-yellow-easy", seams=[
         {"key": "a", "solder": "gold-14k-yellow-hard"}, {"key": "b", "solder": "gold-14k-yellow-easy"}])  # fmt: skip

@@ -154,4 +154,6 @@ def test_an_edited_order_leaves_the_look_of_its_own_route(ours: Shop) -> None:
     wish = {**order(), "style": "wishbone", "v_angle_deg": 80}
     ours.send("put", f"/jobs/{job['id']}", {"title": "vee", "order": wish, "version": 2})
     assert sheet(ours, job, "inspect")["kept"] is None
+    vee = ours.send("get", f"/jobs/{job['id']}").json()
+    assert vee["now"]["closing"] == vee["plan"]["closing"]
     assert Job.objects.get(pk=job["id"]).looks.count() == 1
