@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Server, in_database
+from tests.browser.conftest import COLLEAGUE, Server, in_database, sign_in
 from tests.browser.test_every_screen import open_screen, violations
 from tests.browser.test_main_job import tab_to, type_over
 
@@ -145,6 +145,34 @@ def test_another_solder_for_a_joint_lasts(server: Server, bench: Page) -> None:
     expect(bench.get_by_test_id("seams")).to_contain_text("silver easy")
     bench.reload()
     expect(bench.get_by_role("heading", name="Solder with silver easy")).to_be_visible()
+
+
+def test_what_a_colleague_changes_meanwhile_is_followed_where_nobody_typed(server: Server, bench: Page) -> None:
+    at_step(server, bench, "/job/1#solder")
+    bench.get_by_label("Rolled, in degrees").fill("13")
+    expect(bench.get_by_test_id("heat-picture")).to_have_attribute("aria-valuenow", "13")
+    browser = bench.context.browser
+    assert browser is not None
+    other = browser.new_context(locale="en-GB").new_page()
+    other.goto(server.url)
+    sign_in(server, other, COLLEAGUE)
+    at_step(server, other, "/job/1#solder")
+    other.get_by_label("Solder of this joint").select_option("silver-easy")
+    expect(other.get_by_label("Flow in °C")).to_have_value("720")
+    other.context.close()
+    bench.reload()
+    expect(bench.get_by_label("Flow in °C")).to_have_value("720")
+    expect(bench.get_by_label("Rolled, in degrees")).to_have_value("13")
+
+
+def test_a_second_look_begins_with_what_the_first_one_took(server: Server, bench: Page) -> None:
+    at_step(server, bench, "/job/16#inspect")
+    bench.get_by_label("Passes made").fill("1")
+    bench.get_by_role("button", name="Keep what is seen").click()
+    expect(bench.get_by_test_id("look-kept")).to_contain_text("kept")
+    bench.locator("[data-step=look-between]").click()
+    expect(bench.get_by_label("Passes made")).to_have_value("1")
+    expect(bench.get_by_test_id("next")).to_have_text("Look at all five")
 
 
 def test_annealing_shows_its_colour_and_counts(server: Server, bench: Page) -> None:

@@ -20,6 +20,15 @@ class Router {
     window.scrollTo(0, 0)
   }
 
+  /** What is looked at on this screen, so that a reload finds it again: it stands behind the path. */
+  get mark(): string {
+    return location.hash.slice(1)
+  }
+
+  set mark(name: string) {
+    history.replaceState(null, '', `#${encodeURIComponent(name)}`)
+  }
+
   private follow(event: MouseEvent) {
     if (event.defaultPrevented || event.button || event.metaKey || event.ctrlKey || event.shiftKey)
       return

@@ -41,7 +41,8 @@ export function fakeBrowser() {
     sessionStorage: store(),
     window: { addEventListener: () => undefined },
     document: { cookie: 'csrftoken=t', addEventListener: () => undefined },
-    location: { pathname: '/' },
+    location: { pathname: '/', hash: '' },
+    history: { replaceState: () => undefined },
     Request: class {
       signal = new AbortController().signal
       constructor(

@@ -44,8 +44,7 @@ export class Card {
 
   /** The step that stands in the address: the one that was looked at before a reload. */
   named(): Step | undefined {
-    const said = location.hash.slice(1)
-    return this.steps.find((step) => encodeURIComponent(step.key) === said)
+    return this.steps.find((step) => encodeURIComponent(step.key) === router.mark)
   }
 
   settle(answer: Answer<Job> | undefined): boolean {
@@ -138,7 +137,7 @@ export class Card {
   show(key: string) {
     this.leave()
     this.at = key
-    history.replaceState(null, '', `#${encodeURIComponent(key)}`)
+    router.mark = key
   }
 
   /** What waited has arrived: read the job anew. */

@@ -68,9 +68,9 @@ export function told(line: Line, route: StepNamed[], catalogue: Catalogue, now: 
     return `${measure(after.measure)}: ${value(after.text)}${doneThen(line, now)}`
   if (what === 'measure-removed') return `${measure(after.measure)}: does not hold any more`
   if (what === 'joint-seen') {
-    if (!('passes_made' in after) && !after.solder)
-      return `${stepOf(after, route)}: does not hold any more`
-    return `seen: ${stepOf(after, route)}`
+    const at = stepOf(after, route)
+    if (after.solder && after.solder !== before.solder) return `${at}: with ${value(after.solder)}`
+    return 'passes_made' in after || 'views' in after ? `seen: ${at}` : `${at}: as planned again`
   }
   if (what === 'placed') {
     const place = catalogue.places.find((one) => one.key === after.place)?.title ?? 'on the bench'

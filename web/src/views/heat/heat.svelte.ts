@@ -16,7 +16,7 @@ export class HeatState {
   readonly card: Card
   readonly job: Job
   readonly key: string
-  #stands = ''
+  #stands: Fields = {}
 
   constructor(card: Card, job: Job, key: string) {
     this.card = card
@@ -24,8 +24,8 @@ export class HeatState {
     this.key = key
     this.draft = new Draft<Fields>(
       `job/${job.id}/heat/${key}`,
-      () => ({ ...this.fields }),
-      (typed) => (this.fields = { ...this.fields, ...typed }),
+      () => this.#typed(),
+      (said) => (this.fields = { ...this.#stands, ...said }),
     )
   }
 
@@ -36,26 +36,18 @@ export class HeatState {
     if (!sheet) return
     this.sheet = sheet
     if (!sheet.heat) return
-    const words = fresh(sheet, typed)
-    const touched = this.draft.ready && JSON.stringify(this.fields) !== this.#stands
-    const before = this.#stands
-    this.#stands = JSON.stringify(words)
-    if (touched) {
-      // what nobody typed follows what is known by now
-      const was = JSON.parse(before) as Fields
-      this.fields = Object.fromEntries(
-        Object.entries(words).map(([name, text]) => [
-          name,
-          this.fields[name] !== undefined && this.fields[name] !== was[name]
-            ? this.fields[name]
-            : text,
-        ]),
-      )
-      return
-    }
-    this.fields = words
-    if (this.draft.ready) this.draft.done()
-    else await this.draft.begin()
+    // what nobody typed follows what is known by now
+    const said = this.draft.ready ? this.#typed() : {}
+    this.#stands = fresh(sheet, typed)
+    this.fields = { ...this.#stands, ...said }
+    if (!this.draft.ready) await this.draft.begin()
+  }
+
+  /** What was typed over what is known: that alone is kept, so that it never holds on to what has changed since. */
+  #typed(): Fields {
+    return Object.fromEntries(
+      Object.entries(this.fields).filter(([name, text]) => text !== this.#stands[name]),
+    )
   }
 
   ask(): (() => void) | undefined {

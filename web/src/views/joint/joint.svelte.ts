@@ -1,10 +1,10 @@
 /** The sheet of a step at a joint or a heat: what is known of the work, and what was kept of it. */
 import { api, ask, isAway, type Job, type Mistake, type Schemas } from '$lib/api/client'
 import { Draft } from '$lib/draft.svelte'
-import { shop } from '$lib/length.svelte'
+import { shop, typed } from '$lib/length.svelte'
 import { Live } from '$lib/live.svelte'
 import type { Card } from '../card/card.svelte'
-import { asKept, toSeen, type Fields } from './seen'
+import { asKept, fresh, toSeen, type Fields } from './seen'
 
 export type Sheet = Schemas['SheetOut']
 export type JointAnswer = Schemas['JointAnswer']
@@ -45,7 +45,7 @@ export class JointState {
     const sheet = await readSheet(this.job.id, this.key)
     if (!sheet?.joint) return
     this.sheet = sheet
-    const kept = asKept(Number(sheet.joint.passes_planned ?? 0), sheet.kept?.fields ?? null)
+    const kept = asKept(this.#fresh(), sheet.kept?.fields ?? null)
     const touched = this.draft.ready && JSON.stringify(this.fields) !== this.#stands
     this.#stands = JSON.stringify(kept)
     if (touched) return
@@ -54,20 +54,24 @@ export class JointState {
     else await this.draft.begin()
   }
 
+  /** The joint as nobody has looked at it yet, with what was taken of it at a look before. */
+  #fresh(): Fields {
+    const known = this.sheet?.joint ?? {}
+    return fresh(Number(known.passes_made ?? 0), typed(Number(known.filed_mm ?? 0)))
+  }
+
   /** Whether what is on the sheet is what was kept. */
   same = $derived.by(() => {
     const kept = this.sheet?.kept
-    if (!kept || !this.sheet?.joint) return false
-    const planned = Number(this.sheet.joint.passes_planned ?? 0)
-    return JSON.stringify(this.fields) === JSON.stringify(asKept(planned, kept.fields))
+    return (
+      !!kept && JSON.stringify(this.fields) === JSON.stringify(asKept(this.#fresh(), kept.fields))
+    )
   })
 
   /** Whether anybody has looked yet: what nobody has seen is not called sound. */
-  begun = $derived.by(() => {
-    if (this.sheet?.kept) return true
-    const planned = Number(this.sheet?.joint?.passes_planned ?? 0)
-    return JSON.stringify(this.fields) !== JSON.stringify(asKept(planned, null))
-  })
+  begun = $derived.by(
+    () => !!this.sheet?.kept || JSON.stringify(this.fields) !== JSON.stringify(this.#fresh()),
+  )
 
   ask(): (() => void) | undefined {
     const known = this.sheet?.joint

@@ -11,13 +11,15 @@ test('each view has the words that it can show', () => {
 })
 
 test('a joint begins closed, sawn as often as planned', () => {
-  const words = fresh(2)
+  const words = fresh(2, '0.1')
   expect(words['views.under']).toBe('none')
   expect(words.passes_made).toBe('2')
+  expect(words.filed_mm).toBe('0.1')
+  expect(asKept(words, null)).toEqual(words)
 })
 
 test('what was kept lies over it, and nothing else', () => {
-  const words = asKept(1, { 'views.side': 'parallel', gap_mm: '0.2', units: 'mm' })
+  const words = asKept(fresh(1), { 'views.side': 'parallel', gap_mm: '0.2', units: 'mm' })
   expect(words['views.side']).toBe('parallel')
   expect(words.gap_mm).toBe('0.2')
   expect(words['views.top']).toBe('none')

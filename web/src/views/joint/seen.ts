@@ -41,16 +41,16 @@ export const TRIED = [
   { key: 'bend / saw', title: 'bent and sawn already' },
 ]
 
-/** The words of a joint that nobody has looked at yet. */
-export function fresh(planned: number): Fields {
+/** The words of a joint that nobody has looked at yet: what saw and file took of it by then is known. */
+export function fresh(passes: number, filed = '0'): Fields {
   return {
     ...Object.fromEntries(VIEWS.map(({ key }) => [`views.${key}`, 'none'])),
     gap_mm: '0',
     step_mm: '0',
     twist_deg: '0',
     own_spring: 'yes',
-    passes_made: String(planned),
-    filed_mm: '0',
+    passes_made: String(passes),
+    filed_mm: filed,
     tried: '',
     'chip.length_mm': '',
     'chip.width_mm': '',
@@ -59,10 +59,9 @@ export function fresh(planned: number): Fields {
 }
 
 /** A kept look over the fresh words. */
-export function asKept(planned: number, kept: Fields | null): Fields {
-  const words = fresh(planned)
-  for (const name of Object.keys(words)) if (kept?.[name] !== undefined) words[name] = kept[name]
-  return words
+export function asKept(words: Fields, kept: Fields | null): Fields {
+  const over = Object.entries(kept ?? {}).filter(([name]) => name in words)
+  return { ...words, ...Object.fromEntries(over) }
 }
 
 /** What was typed as the request takes it, lengths as the shop writes them. */
