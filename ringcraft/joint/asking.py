@@ -35,6 +35,13 @@ ACROSS_VIEWS = {
 VIEWS = {"side": "side", "top": "top", "other-side": "other side", "under": "underneath", "inside": "inside"}
 SIDES = ("side", "other-side")
 TRIED = {"bend": "bent again", "file": "filed true", "saw": "sawn through"}
+#: What was tried so far, as a sheet asks: the keys of a list, apart by strokes.
+TRIED_SO_FAR = {
+    "": "nothing tried yet",
+    "bend": "bent again already",
+    "bend / file": "bent and filed already",
+    "bend / saw": "bent and sawn already",
+}
 SMALLEST_MM = 4.0  # of inside diameter: a shank that is soldered into a small round first
 MOST_TWIST_DEG, MOST_GAP_MM, MOST_STEP_MM, MOST_SEAMS = 45.0, 10.0, 5.0, 40
 

@@ -5,13 +5,23 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from ringcraft.heat.asking import HeatedSeam, HeatRequest
 from ringcraft.heat.colours import GLOWS, Glow, glow_words
 from ringcraft.heat.flux import KINDS, flux_of, stages
 from ringcraft.heat.torch import Torches
-from ringcraft.joint.asking import Chip, JointRequest, OtherSeam, RingAtJoint
+from ringcraft.joint.asking import (
+    ACROSS_VIEWS,
+    SIDE_VIEWS,
+    SIDES,
+    TRIED_SO_FAR,
+    VIEWS,
+    Chip,
+    JointRequest,
+    OtherSeam,
+    RingAtJoint,
+)
 from ringcraft.joint.chips import Amount, amounts, amounts_of
 from ringcraft.joint.seams import metal_words, solidus_margin_c
 from ringcraft.measure.sizes import SCALES
@@ -45,12 +55,21 @@ from ringcraft.work.plan import WorkPlan
 
 
 @dataclass(frozen=True)
-class SolderChoice:
-    """A solder that a joint can be made with, and where it melts and flows, in words."""
+class SheetChoice:
+    """Something a sheet can be set to; of a solder also where it melts and flows, in words."""
 
     key: str
     title: str
-    flow: str
+    flow: str = ""
+
+
+@dataclass(frozen=True)
+class ViewChoice:
+    """One of the five views of a joint, with the words that it can show."""
+
+    key: str
+    title: str
+    words: tuple[SheetChoice, ...]
 
 
 @dataclass(frozen=True)
@@ -78,22 +97,42 @@ class JoinSheet:
 
     ``reckoned`` says where a flow is only reckoned; ``fluxes`` are the kinds there are; ``apart_mm`` is how far the
     two seams of an insert are apart, which the route solders one after the other. ``amounts`` is how much solder,
-    ``metal_says`` what the flow leaves to the metal itself.
+    ``metal_says`` what the flow leaves to the metal itself. ``views`` and ``tried`` are the words of a joint.
     """
 
     step: str
     joint_title: str
     solder: str
-    solders: tuple[SolderChoice, ...]
+    solders: tuple[SheetChoice, ...]
     joint: JointRequest | None
     heat: HeatRequest | None
     seams: tuple[SeamLine, ...]
     reckoned: str
-    fluxes: tuple[SolderChoice, ...]
+    fluxes: tuple[SheetChoice, ...]
     anneal: AnnealView | None
     amounts: tuple[Amount, ...] = ()
     metal_says: str = ""
+    views: tuple[ViewChoice, ...] = ()
+    tried: tuple[SheetChoice, ...] = ()
     apart_mm: float = 0.0
+
+
+def _choice_list(titles: Mapping[str, str]) -> tuple[SheetChoice, ...]:
+    return tuple(SheetChoice(key, title) for key, title in titles.items())
+
+
+VIEW_CHOICES = tuple(
+    ViewChoice(key, title, _choice_list(SIDE_VIEWS if key in SIDES else ACROSS_VIEWS)) for key, title in VIEWS.items()
+)
+Opens = Literal["joint", "heat", "anneal"]
+
+
+def opens(plan: WorkPlan) -> dict[str, Opens]:
+    """What each step of a plan opens beside its words, by what it does; a step that opens nothing is not in."""
+    out: dict[str, Opens] = {
+        step.key: "anneal" for step in plan.route if any(deed.op == "anneal" for deed in step.does)
+    }
+    return out | {at.step.key: "joint" if at.deed is None else "heat" for at in joints_at(plan) if at.before}
 
 
 def sheet_at(
@@ -148,18 +187,20 @@ def _at_joint(
         heat=_heat(order, now, at, flow, solder, torches) if at.deed is not None else None,
         seams=seam_lines(now, at.joint, book),
         reckoned=said if at.deed is not None else "",
-        fluxes=tuple(SolderChoice(key, row["title"], "") for key, row in KINDS.items()),
+        fluxes=tuple(SheetChoice(key, row["title"]) for key, row in KINDS.items()),
         anneal=None,
         amounts=_amounts(order, now, at, looks),
+        views=VIEW_CHOICES if at.deed is None else (),
+        tried=_choice_list(TRIED_SO_FAR),
         metal_says=metal_words(metal, solder, solidus_margin_c(metal, solder)),
         apart_mm=insert_mm(now, at),
     )
 
 
-def _choices(solder: Solder, metal: Metal, book: SolderBook) -> tuple[SolderChoice, ...]:
+def _choices(solder: Solder, metal: Metal, book: SolderBook) -> tuple[SheetChoice, ...]:
     """The grades of a series that this metal bears."""
     return tuple(
-        SolderChoice(one.key, one.title, one.flow)
+        SheetChoice(one.key, one.title, one.flow)
         for one in book.values()
         if one.series == solder.series and (one.flows_c is None or one.flows_c < metal.solidus_c)
     )

@@ -11,6 +11,7 @@ from ringcraft.resize.plan import AnyResize
 from ringcraft.routes.inspection import Verdict
 from ringcraft.routes.progress import JobProgress
 from ringcraft.styles import AnyRing
+from ringcraft.work.sheets import Opens
 from workshop.api.plan import AnyWorkPlan
 
 
@@ -85,7 +86,8 @@ class JobOut(Schema):
     ``fields`` are its order as the asker's shop would type it, by dotted paths. ``plan`` and ``now`` are null where
     the kept plan cannot be read: ``trouble`` says why, ``figures`` are the cut lengths that can still be told.
     ``together`` are the open rings of the same customer that came in to be resized, this one first: one slip for all.
-    ``older`` is what an older plan cannot answer; ``current`` whether it is today's.
+    ``older`` is what an older plan cannot answer; ``current`` whether it is today's. ``opens`` says which steps open
+    a joint, a heat or an annealing.
     """
 
     id: int
@@ -120,6 +122,7 @@ class JobOut(Schema):
     together: list[int]
     standing: JobProgress
     heats: int
+    opens: dict[str, Opens]
 
 
 class JobLine(Schema):

@@ -11,6 +11,7 @@ from ninja.responses import Status
 
 from ringcraft.styles.orders import fields_of
 from ringcraft.work.kept import KeptPlanError, bare_figures
+from ringcraft.work.sheets import opens
 from ringcraft.works import MAKE, RESIZE, is_current
 from workshop.api.job_shapes import (
     AnewIn,
@@ -120,7 +121,15 @@ def _heats(job: Job) -> int:
 
 
 def _followed(job: Job) -> dict[str, Any]:
-    nothing: dict[str, Any] = {"plan": None, "now": None, "wrong": "", "older": "", "verdicts": [], "current": False}
+    nothing: dict[str, Any] = {
+        "plan": None,
+        "now": None,
+        "wrong": "",
+        "older": "",
+        "verdicts": [],
+        "current": False,
+        "opens": {},
+    }
     try:
         seen = followed(job, values_of(job))
     except KeptPlanError as problem:
@@ -133,6 +142,7 @@ def _followed(job: Job) -> dict[str, Any]:
         "older": seen.older,
         "verdicts": list(seen.verdicts),
         "current": is_current(seen.plan),
+        "opens": opens(seen.now),
         "trouble": "",
         "figures": [],
     }

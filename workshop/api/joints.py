@@ -16,7 +16,7 @@ from ringcraft.schema import IN_OWN_UNITS, to_json
 from ringcraft.styles.orders import fields_of
 from ringcraft.work.joining import SeamLine
 from ringcraft.work.kept import KeptPlanError
-from ringcraft.work.sheets import AnnealView, SolderChoice
+from ringcraft.work.sheets import AnnealView, SheetChoice, ViewChoice
 from workshop.api.job_shapes import JobOut
 from workshop.api.jobs import answered, one_job
 from workshop.api.signed_in import actor, done_at, person, shop
@@ -47,16 +47,18 @@ class SheetOut(Schema):
     step: str
     joint_title: str
     solder: str
-    solders: list[SolderChoice]
+    solders: list[SheetChoice]
     joint: dict[str, Any] | None
     heat: dict[str, Any] | None
     seams: list[SeamLine]
     reckoned: str
-    fluxes: list[SolderChoice]
+    fluxes: list[SheetChoice]
     anneal: AnnealView | None
     apart_mm: float
     amounts: list[Amount]
     metal_says: str
+    views: list[ViewChoice]
+    tried: list[SheetChoice]
     kept: KeptLook | None
 
 

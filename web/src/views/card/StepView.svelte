@@ -36,14 +36,7 @@
   const shown = $derived(
     now.work === 'resize' && ['measure', 'cut', 'form', 'join'].includes(step.station),
   )
-  /** What the step opens beside its words, by what it does. */
-  const opens = $derived.by(() => {
-    if (step.does.some((deed) => deed.op === 'solder')) return 'heat'
-    if (step.does.some((deed) => deed.op === 'anneal')) return 'anneal'
-    const looks = (deed: Step['does'][number]) =>
-      deed.op === 'inspect' && ['joint', 'first-seam'].includes(deed.key)
-    return step.does.some(looks) ? 'joint' : ''
-  })
+  const opens = $derived(job.opens[step.key] ?? '')
   const drawn = $derived(step.station === 'cut' && step.figure !== '')
   const waits = $derived(
     job.standing.next_key === step.key && job.standing.ready_at

@@ -3,6 +3,7 @@
 
   import type { Job, Step } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
+  import { typed } from '$lib/length.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import DraftSays from '$lib/parts/DraftSays.svelte'
   import Figure from '$lib/parts/Figure.svelte'
@@ -13,7 +14,7 @@
   import { whenWords } from '$lib/text'
   import type { Card } from '../card/card.svelte'
   import { JointState } from './joint.svelte'
-  import { SPRING, TRIED, VIEWS, wordsOf } from './seen'
+  import { SPRING } from './seen'
   import Rows from './Rows.svelte'
 
   let { card, job, step }: { card: Card; job: Job; step: Step } = $props()
@@ -26,10 +27,16 @@
     if (job.now) untrack(() => void joint.read())
   })
 
+  const CHIP = [
+    { key: 'chip.length_mm', label: 'Chip long', usual: typed(1) },
+    { key: 'chip.width_mm', label: 'Chip wide', usual: typed(1) },
+    { key: 'chip.thickness_mm', label: 'Chip thick', usual: typed(0.25) },
+  ]
   const answer = $derived(joint.live.answer)
   const path = $derived(`/api/jobs/${job.id}/joints/${step.key}`)
   const pending = $derived(outbox.onTheirWay.some((item) => item.path === path))
-  const open = $derived(VIEWS.some(({ key }) => !['none', 'light'].includes(word(key))))
+  const views = $derived(joint.sheet?.views ?? [])
+  const open = $derived(views.some(({ key }) => !['none', 'light'].includes(word(key))))
   function word(key: string): string {
     return joint.fields[`views.${key}`] ?? 'none'
   }
@@ -80,7 +87,7 @@
 <section aria-label="The joint" class="mt-5" data-testid="joint-sheet">
   {#if joint.sheet?.joint}
     <div class="views">
-      {#each VIEWS as { key, title } (key)}
+      {#each views as { key, title, words } (key)}
         {@const drawing = answer?.views[key]}
         <div>
           <p class="text-soft text-[15px]" id={`view-${key}`}>{title}</p>
@@ -99,7 +106,7 @@
               bind:value={() => word(key), (v) => (joint.fields[`views.${key}`] = v)}
               label={`Seen from: ${title}`}
               field={`views.${key}`}
-              choices={wordsOf(key)}
+              choices={words}
               mistakes={joint.mistakes}
             />
           </p>
@@ -142,34 +149,15 @@
           bind:value={() => joint.fields.tried ?? '', (v) => (joint.fields.tried = v)}
           label="Tried so far"
           field="tried"
-          choices={TRIED}
+          choices={joint.sheet?.tried ?? []}
           mistakes={joint.mistakes}
-        />{/if}; chips of <Word
-        bind:value={
-          () => joint.fields['chip.length_mm'] ?? '', (v) => (joint.fields['chip.length_mm'] = v)
-        }
-        label="Chip long"
-        field="chip.length_mm"
-        placeholder="1"
-        mistakes={joint.mistakes}
-      /> × <Word
-        bind:value={
-          () => joint.fields['chip.width_mm'] ?? '', (v) => (joint.fields['chip.width_mm'] = v)
-        }
-        label="Chip wide"
-        field="chip.width_mm"
-        placeholder="1"
-        mistakes={joint.mistakes}
-      /> × <Word
-        bind:value={
-          () => joint.fields['chip.thickness_mm'] ?? '',
-          (v) => (joint.fields['chip.thickness_mm'] = v)
-        }
-        label="Chip thick"
-        field="chip.thickness_mm"
-        placeholder="0.25"
-        mistakes={joint.mistakes}
-      />.
+        />{/if}; chips of {#each CHIP as { key, label, usual }, i (key)}{i ? ' × ' : ''}<Word
+          bind:value={() => joint.fields[key] ?? '', (v) => (joint.fields[key] = v)}
+          {label}
+          field={key}
+          placeholder={usual}
+          mistakes={joint.mistakes}
+        />{/each}.
     </p>
     <Mistakes mistakes={joint.mistakes} />
     {#if answer}

@@ -57,7 +57,8 @@ export class JointState {
   /** The joint as nobody has looked at it yet, with what was taken of it at a look before. */
   #fresh(): Fields {
     const known = this.sheet?.joint ?? {}
-    return fresh(Number(known.passes_made ?? 0), typed(Number(known.filed_mm ?? 0)))
+    const views = (this.sheet?.views ?? []).map((one) => one.key)
+    return fresh(views, Number(known.passes_made ?? 0), typed(Number(known.filed_mm ?? 0)))
   }
 
   /** Whether what is on the sheet is what was kept. */
