@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { tick as settled } from 'svelte'
+  import { tick as settled, type Component } from 'svelte'
 
   import type { Job, Step, WorkPlan } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
@@ -11,9 +11,6 @@
   import { clock as hour, countdown, minutes, nth } from '$lib/text'
   import type { Card } from './card.svelte'
   import BeforeAfter from '../resize/BeforeAfter.svelte'
-  import Anneal from '../heat/Anneal.svelte'
-  import HeatSheet from '../heat/HeatSheet.svelte'
-  import JointSheet from '../joint/JointSheet.svelte'
   import Closing from './Closing.svelte'
   import MeasureField from './MeasureField.svelte'
 
@@ -36,7 +33,15 @@
   const shown = $derived(
     now.work === 'resize' && ['measure', 'cut', 'form', 'join'].includes(step.station),
   )
+  /** What some steps open beside their words: fetched when it is wanted, so that a bench opens without them. */
+  type Opened = { default: Component<{ card: Card; job: Job; step: Step }> }
+  const SHEETS: Record<string, () => Promise<Opened>> = {
+    joint: () => import('../joint/JointSheet.svelte'),
+    heat: () => import('../heat/HeatSheet.svelte'),
+    anneal: () => import('../heat/Anneal.svelte'),
+  }
   const opens = $derived(job.opens[step.key] ?? '')
+  const opened = $derived(SHEETS[opens]?.())
   const drawn = $derived(step.station === 'cut' && step.figure !== '')
   const waits = $derived(
     job.standing.next_key === step.key && job.standing.ready_at
@@ -53,6 +58,16 @@
     else act?.focus()
   }
 </script>
+
+{#snippet sheet()}
+  {#await opened then found}
+    {#if found}<found.default {card} {job} {step} />{/if}
+  {:catch}
+    <p class="text-flame-text mt-4 text-[17px]">
+      This part of the page does not come. Load the page again: nothing typed is lost.
+    </p>
+  {/await}
+{/snippet}
 
 <section aria-label={step.title} class="min-w-0" data-testid="step">
   <p class="text-soft text-[17px]">
@@ -91,9 +106,7 @@
     </p>
   {/if}
 
-  {#if opens === 'joint'}
-    <JointSheet {card} {job} {step} />
-  {/if}
+  {#if opens === 'joint'}{@render sheet()}{/if}
   <ul class="mt-4 max-w-[52rem] space-y-2 text-[23px] leading-[1.35]">
     {#each step.do as line, i (i)}<li><Say text={line} /></li>{/each}
   </ul>
@@ -113,11 +126,7 @@
     </p>
   {/if}
 
-  {#if opens === 'heat'}
-    <HeatSheet {card} {job} {step} />
-  {:else if opens === 'anneal'}
-    <Anneal {job} {step} />
-  {/if}
+  {#if opens && opens !== 'joint'}{@render sheet()}{/if}
 
   {#if step.measure.length}
     <div bind:this={fields} class="mt-5 space-y-3">

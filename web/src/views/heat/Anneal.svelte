@@ -3,9 +3,10 @@
 
   import type { Job, Step } from '$lib/api/client'
   import { theme } from '$lib/theme.svelte'
+  import type { Card } from '../card/card.svelte'
   import { readSheet, type Sheet } from '../joint/joint.svelte'
 
-  let { job, step }: { job: Job; step: Step } = $props()
+  let { job, step }: { card: Card; job: Job; step: Step } = $props()
   let sheet = $state.raw<Sheet | null>(null)
   async function read() {
     sheet = (await readSheet(job.id, step.key)) ?? sheet
