@@ -185,9 +185,15 @@ describe('a card', () => {
     await Promise.all([card.tick(true), card.tick(true)]) // a key pressed twice
     expect(card.at).toBe('file')
     const sent = card.tick(true)
-    card.at = 'form'
+    card.show('form')
     await sent
     expect(card.at).toBe('form')
+    card.show('cut')
+    const late = card.tick(true)
+    card.show('anneal')
+    card.show('cut') // turned back to on purpose while it was on its way
+    await late
+    expect(card.at).toBe('cut')
   })
 })
 

@@ -19,6 +19,8 @@ export class Card {
   missing = $state(false)
   at = $state('')
   readonly jobId: number = 0
+  /** How often somebody has turned to a step. */
+  #turns = 0
 
   constructor(jobId: number) {
     this.jobId = jobId
@@ -94,6 +96,7 @@ export class Card {
 
   async tick(isDone: boolean, again = false) {
     const step = this.step
+    const turns = this.#turns
     if (!step || !this.job) return
     const name = this.job.customer_name || this.job.title
     const answer = await outbox.send<Schemas['ProgressOut']>({
@@ -105,7 +108,7 @@ export class Card {
     })
     this.#progress(answer)
     if (again || !isDone || (answer.problem && !isAway(answer.problem.status))) return
-    if (this.step?.key === step.key) this.go(1) // unless another step is looked at by now
+    if (this.#turns === turns) this.go(1) // unless somebody has turned to a step since, to this one again too
   }
 
   /** Take it off the bench or put it back; answers what stands against it, at its field. */
@@ -136,6 +139,7 @@ export class Card {
   /** Look at a step. A field that is left by it is left first, so that what was typed there is kept. */
   show(key: string) {
     this.leave()
+    this.#turns += 1
     this.at = key
     router.mark = key
   }
