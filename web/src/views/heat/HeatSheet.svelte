@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onMount, untrack } from 'svelte'
+  import { untrack } from 'svelte'
 
   import type { Job, Step } from '$lib/api/client'
   import Choose from '$lib/parts/Choose.svelte'
@@ -17,7 +17,6 @@
 
   let { card, job, step }: { card: Card; job: Job; step: Step } = $props()
   const heat = untrack(() => new HeatState(card, job, step.key))
-  onMount(() => void heat.read())
   $effect(() => heat.draft.keep())
   $effect(() => heat.ask())
   $effect(() => {

@@ -17,6 +17,7 @@ export class HeatState {
   readonly job: Job
   readonly key: string
   #stands: Fields = {}
+  #reading = Promise.resolve()
 
   constructor(card: Card, job: Job, key: string) {
     this.card = card
@@ -31,7 +32,13 @@ export class HeatState {
 
   mistakes = $derived([...this.live.mistakes, ...this.refused])
 
-  async read() {
+  /** Read it, one time after the other: a draft is begun once. */
+  read(): Promise<void> {
+    this.#reading = this.#reading.then(() => this.#read())
+    return this.#reading
+  }
+
+  async #read() {
     const sheet = await readSheet(this.job.id, this.key)
     if (!sheet) return
     this.sheet = sheet

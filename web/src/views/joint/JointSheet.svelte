@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onMount, untrack } from 'svelte'
+  import { untrack } from 'svelte'
 
   import type { Job, Step } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
@@ -19,7 +19,6 @@
 
   let { card, job, step }: { card: Card; job: Job; step: Step } = $props()
   const joint = untrack(() => new JointState(card, job, step.key))
-  onMount(() => void joint.read())
   $effect(() => joint.draft.keep())
   $effect(() => joint.ask())
   // what was read on the stock, or done at a step before, moves what stands here

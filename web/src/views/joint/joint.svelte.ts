@@ -26,6 +26,7 @@ export class JointState {
   readonly job: Job
   readonly key: string
   #stands = ''
+  #reading = Promise.resolve()
 
   constructor(card: Card, job: Job, key: string) {
     this.card = card
@@ -40,8 +41,14 @@ export class JointState {
 
   mistakes = $derived([...this.live.mistakes, ...this.refused])
 
-  /** Read it, and begin with what was kept unless something is typed over it. */
-  async read() {
+  /** Read it, one time after the other: a draft is begun once. */
+  read(): Promise<void> {
+    this.#reading = this.#reading.then(() => this.#read())
+    return this.#reading
+  }
+
+  /** Begin with what was kept, unless something is typed over it. */
+  async #read() {
     const sheet = await readSheet(this.job.id, this.key)
     if (!sheet?.joint) return
     this.sheet = sheet
