@@ -34,6 +34,7 @@ from ringcraft.units import Length, capital
 
 AnyHeat = Annotated[HeatRequest, IN_OWN_UNITS]
 _READER: TypeAdapter[HeatRequest] = TypeAdapter(AnyHeat)
+HELD_LONG = "held at flow until nothing changes: a quicker flame leaves the far side colder"
 HAIR_K = 0.05  # below flow: nothing but the arithmetic
 
 
@@ -105,6 +106,7 @@ class HeatPicture:
     glows: tuple[Glow, ...]
     legs_text: tuple[str, ...]
     says: str
+    holds: str
 
 
 @dataclass(frozen=True)
@@ -255,6 +257,7 @@ def _picture(one: Worked) -> HeatPicture:
         glows=GLOWS,
         legs_text=tuple(legs),
         says=f"At the joint {glows[hottest].title}; opposite it {glows[cells // 2].title}.",
+        holds=HELD_LONG,
     )
 
 

@@ -11,7 +11,6 @@ from ringcraft.errors import OutOfRangeError
 from ringcraft.heat.flux import FluxKey
 from ringcraft.heat.torch import Torches
 from ringcraft.joint.asking import MOST_SEAMS, RingAtJoint, SeamSolderKey
-from ringcraft.measure.asking import ScaleKey
 from ringcraft.metals import METALS, MetalKey, RingMetalKey
 from ringcraft.planning.own import KindKey, OwnFigures
 from ringcraft.planning.solders import Celsius, OwnSolders
@@ -122,7 +121,6 @@ class HeatRequest:
     assume: Assume | None = None
     solders: OwnSolders = ()
     own: OwnFigures = OwnFigures()
-    home_scale: ScaleKey = "us"
     units: UnitKey = "mm"
 
     def __post_init__(self) -> None:

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ringcraft.heat.asking import HeatedSeam
-from ringcraft.heat.bands import Band, band_of
+from ringcraft.heat.bands import Array, Band, band_of
 from ringcraft.heat.picture import Worked
 from ringcraft.heat.torch import TorchView
+from ringcraft.joint.seams import Holds
 from ringcraft.planning.joints import CLOSE_C
 from ringcraft.planning.own import STONE_KINDS
 from ringcraft.planning.solders import COLDEST_C
@@ -22,10 +23,10 @@ DRY_K = 5.0  # below flow: less is lost in how a flame is held; our own judgemen
 FILM_C = 150.0  # of wet metal, from which a film of steam can keep the water off; craft
 LEGS_APART = 1.15  # how much longer one leg may be before it is said; our own judgement
 TWEEZERS_SHARE = 0.03  # of the heat: less is not worth a word; our own judgement
+WARM = 0.35  # of the way to flow: up to there the far side is called warm; our own judgement
 LATER = 1.03  # how much higher than at the flash a seat rises before it is said; our own judgement
 STONE_HEAT = {row["key"]: row["heat"] for row in rows("stones")}
 Tone = Literal["good", "note", "act"]
-Holds = Literal["yes", "unsure", "no"]
 
 
 @dataclass(frozen=True)
@@ -167,8 +168,14 @@ def _heat(one: Worked) -> HeatLead:
             says += "the whole shank, both sides of the joint alike, the flame never on the setting."
             return HeatLead("heat-shank", "Heat all of the shank", says)
         return HeatLead("heat-all", "Heat all of it first", f"{says}{where}, then the joint.")
-    says = "This metal can be heated locally: both sides of the joint alike, the rest only warm."
-    return HeatLead("heat-joint", "Heat the joint alone", says)
+    far = band_of(_coolest(one))
+    rest = (
+        "the rest only warm" if far.mid < WARM else f"quickly: held long, even the far side comes {_share_words(far)}"
+    )
+    says = f"This metal can be heated locally: both sides of the joint alike, {rest}"
+    return HeatLead(
+        "heat-joint", "Heat the joint alone", f"{says}{'.' if far.mid < WARM else ' of the way to flow.'}"
+    )
 
 
 def _carries(one: Worked, band: Band) -> str:
@@ -200,14 +207,17 @@ def power_rows(
 def seam_words(one: Worked, seam: HeatedSeam, peak: Band) -> tuple[Holds, str]:
     """Whether a seam holds, and why."""
     at_mm, melts_c, guarded = seam.at_mm, seam.melts_c, seam.guarded
-    away = f"{told(one, abs(at_mm))} away" if abs(at_mm) >= 0.5 else "right at it"
+    away = f"{told(one, abs(at_mm))} away" if abs(at_mm) >= 0.5 else "right at it,"
     coat = "it is coated; keep the flame off it" if guarded else "coat it"
     if melts_c is None and seam.above:
-        return "unsure", f"{away}; of a higher grade it stays whole, how far above this flow its maker’s sheet says"
+        return (
+            "unsure",
+            f"{away.rstrip(',')}; of a higher grade it stays whole, how far above this flow its maker’s sheet says",
+        )
     if melts_c is None and peak.high < COLDEST_C:
         return "yes", f"{away} it stays below where any solder but soft solder melts"
     if melts_c is None:
-        return "unsure", f"{away}; nobody knows where it begins to melt: {coat}"
+        return "unsure", f"{away.rstrip(',')}; nobody knows where it begins to melt: {coat}"
     holds: Holds = "yes" if peak.high < melts_c else "no" if peak.low >= melts_c else "unsure"
     if holds == "yes":
         room = melts_c - peak.high
@@ -267,7 +277,7 @@ def stone_heat(one: Worked) -> StoneHeat:
         after = f"and it goes on to {_share_words(peak)}, {when} after the flame is off"
     else:
         after = "and it rises no further to speak of: the flame off is the worst over"
-    bears = STONE_HEAT.get(held.order.stone or "unknown", "never")
+    bears = _bears(one) or "never"
     if bears in ("delicate", "never"):
         after += f"; {name} does not bear a torch: take it out"
     elif bears == "careful":
@@ -277,9 +287,15 @@ def stone_heat(one: Worked) -> StoneHeat:
     return StoneHeat(at_flow, after, False, share, later)
 
 
+def _bears(one: Worked) -> str:
+    """What the stone bears, by the shop's own word or our table; empty where none is named."""
+    kind = one.held.order.stone or ""
+    return one.held.order.own.bears(kind) or STONE_HEAT.get(kind, "")
+
+
 def _in_water(one: Worked, name: str) -> str:
     """What is said of a stone under water, by what it bears."""
-    bears = STONE_HEAT.get(one.held.order.stone or "", "")
+    bears = _bears(one)
     if bears == "never":
         return f"; {name} is safer out: water keeps it only as long as nothing slips"
     if bears == "delicate":
@@ -328,9 +344,15 @@ def other_rows(one: Worked, reached: tuple[Reached, ...], stone: StoneHeat | Non
     return out
 
 
+def _coolest(one: Worked) -> Array:
+    """How far the coolest place of the ring comes on the way to flow, in all cases [share]."""
+    out: Array = (one.state.temperature.min(axis=1) - one.ring.air_c) / (one.flow_c - one.ring.air_c)
+    return out
+
+
 def _inlay(one: Worked) -> HeatRow:
     """What comes to an inlay: the coolest of it is told, for it lies all round."""
-    share = band_of((one.state.temperature.min(axis=1) - one.ring.air_c) / (one.flow_c - one.ring.air_c))
+    share = band_of(_coolest(one))
     says = f"it lies all round: even the coolest of it comes {_share_words(share)} of the way to flow"
     return HeatRow(
         "inlay", "inlay", says, "glue lets go and stone cracks long before that: it is laid in last", "act"

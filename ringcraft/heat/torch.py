@@ -49,7 +49,7 @@ class Torch:
     """A torch by what it has done: the largest mass [g] of a metal that it soldered, or melted."""
 
     title: Annotated[str, Field(max_length=60)]
-    done: Literal["flowed", "melted"]
+    done: Done
     metal: MetalKey
     mass_g: Grams
 

@@ -53,7 +53,6 @@ class JointAnswer:
     closes_mm: float
     closes_text: str
     lost_mm: float
-    lost_text: str
     pass_mm: float
     pass_text: str
     passes_left: int | None
@@ -68,7 +67,6 @@ class JointAnswer:
     seams: tuple[SeamView, ...]
     solidus_margin_c: float | None
     metal_says: str
-    side: str
     views: dict[str, Drawing]
     ring: Drawing
     ring_says: str
@@ -102,7 +100,6 @@ def _answer(case: JointCase) -> JointAnswer:
         closes_mm=case.closes_mm,
         closes_text=case.told(case.reads_mm),
         lost_mm=case.lost_mm,
-        lost_text=f"{case.length(case.lost_mm):+.2f}",
         pass_mm=case.kerf_mm,
         pass_text=f"{case.length(case.kerf_mm):.2f}",
         passes_left=passes_left(case),
@@ -110,14 +107,13 @@ def _answer(case: JointCase) -> JointAnswer:
         limit_mm=limit,
         chips=count,
         chip_reason=chip_reason(case.section, order.gap_mm, order.chip, count, case.length, limit),
-        amounts=amounts(case.section, order.gap_mm, order.chip, order.units, case.metal.of_family.fluxed),
+        amounts=amounts(case.section, order.gap_mm, order.chip, order.units, fluxed=case.metal.of_family.fluxed),
         solder=solder.key,
         solder_title=solder.title,
         flow=solder.flow,
         seams=seam_views(order.seams, solder, case.metal, book),
         solidus_margin_c=margin,
         metal_says=metal_words(case.metal, solder, margin),
-        side="inside, the flame outside; or on top, the flame from below",
         views=views,
         ring=ring_drawing(case, action.where(case)),
         ring_says={"opposite": "bend here and here"}.get(action.where(case), ""),

@@ -54,14 +54,24 @@ def chip_reason(
     return f"{gap}, {length(section.width_mm):g} long, and a little more"
 
 
-def amounts(section: Section, gap_mm: float, chip: Chip, units: str, fluxed: bool = True) -> tuple[Amount, ...]:
+#: Where chips lie, by the side that a deed names, and where the flame is then.
+LIE = {
+    "inside": "inside, the flame outside",
+    "top": "on top, the flame from below",
+    "outside": "along the outside, the heat from the other side",
+}
+
+
+def amounts(
+    section: Section, gap_mm: float, chip: Chip, units: str, side: str = "inside", fluxed: bool = True
+) -> tuple[Amount, ...]:
     """The solder of a plain joint as chips, as a piece slipped in, as wire and as paste."""
     volume, count = joint_mm3(section, gap_mm), chip_count(section, gap_mm, chip)
-    return amounts_of(volume, count, chip, section, units, fluxed)
+    return amounts_of(volume, count, chip, section, units, side, fluxed)
 
 
 def amounts_of(
-    volume_mm3: float, count: int, chip: Chip, section: Section | None, units: str, fluxed: bool = True
+    volume_mm3: float, count: int, chip: Chip, section: Section | None, units: str, side: str, fluxed: bool
 ) -> tuple[Amount, ...]:
     """So much solder in every form; a piece is slipped in only where one ``section`` meets itself, and paste, which
     has its flux in it, is for a metal that is ``fluxed``.
@@ -70,9 +80,8 @@ def amounts_of(
     wire = volume_mm3 / (math.pi / 4 * WIRE_MM**2)
     size = f"{length(chip.length_mm):g} × {length(chip.width_mm):g} × {length(chip.thickness_mm):g}"
     chips = "1 chip" if count == 1 else f"{count} chips"
-    out = [
-        Amount("chips", f"{chips} of {size}", "across the seam, touching both faces, on the side away from the flame")
-    ]
+    across = "across the seam" if section is not None else "along the seam"
+    out = [Amount("chips", f"{chips} of {size}", f"{across}, touching both faces, {LIE[side]}")]
     if section is not None:
         wide, high = section.width_mm + BEYOND_MM, section.thickness_mm + BEYOND_MM
         piece = f"a piece {length(wide):.1f} × {length(high):.1f}, rolled to {length(PIECE_MM):g}"

@@ -20,7 +20,7 @@ class SeamView:
     """One seam that is there already: its solder, and how far above this flow it begins to melt [K].
 
     ``margin_c`` is None where only a maker's sheet knows. ``holds`` is what that makes of it if it comes to the same
-    heat, ``anti_flux`` whether it wants coating.
+    heat: unless it is a yes, it wants coating with anti-flux.
     """
 
     key: str
@@ -29,7 +29,6 @@ class SeamView:
     melts_c: float | None
     margin_c: float | None
     holds: Holds
-    anti_flux: bool
     guarded: bool
     says: str
 
@@ -51,7 +50,7 @@ def _view(seam: OtherSeam, solder: Solder, metal: Metal, book: SolderBook) -> Se
     if seam.guarded and holds != "yes":
         says += "; it is coated"
     title = seam.title or seam.key
-    return SeamView(seam.key, title, old.title, melts, margin, holds, holds != "yes", seam.guarded, says)
+    return SeamView(seam.key, title, old.title, melts, margin, holds, seam.guarded, says)
 
 
 def _says(

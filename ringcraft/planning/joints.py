@@ -15,6 +15,8 @@ from ringcraft.units import capital
 CHIP_SPACING_MM = 3.0  # one chip of solder for every 3 mm of joint; common practice
 CHIP_MM3 = 0.25  # a chip of about 1 x 1 x 0.25 mm; common practice
 GAP_MM, SPARE = 0.05, 1.3  # a joint that is closed as it should be, and a little more solder than it holds
+#: Seams that the routes of rings that came in know by name: what was there, and the two of an insert.
+OLD_SEAM, HEAD_SEAM, FIRST_SEAM, SECOND_SEAM = "old-seam", "head-seam", "first", "second"
 CLOSE_C = 50.0  # nearer than this to another ring's melting a joint is watched; our own judgement
 
 
@@ -91,8 +93,8 @@ def joints_of(
         solder = book[own] if own else grades[seam.round - 1]
         _check_flow(metal, solder)
         before = next((joint for joint in reversed(out) if joint.round < seam.round), None)
-        same = before is not None and before.solder == solder.key
-        says = _says(metal, solder, before)
+        coats = before is not None and not solder.stays_below(book[before.solder])
+        says = _says(metal, solder, before, book)
         out.append(
             Joint(
                 seam.key,
@@ -104,7 +106,7 @@ def joints_of(
                 solder.flows_c,
                 seam.length_mm,
                 seam.chips,
-                same,
+                coats,
                 says,
                 solder.form,
             )
@@ -136,7 +138,7 @@ def solder_book(own: Sequence[OwnSolder]) -> SolderBook:
     return book
 
 
-def _says(metal: Metal, solder: Solder, before: Joint | None) -> str:
+def _says(metal: Metal, solder: Solder, before: Joint | None, book: SolderBook) -> str:
     melts = f"{metal.title} begins to melt at {metal.solidus_c:.0f}"
     title = capital(solder.title)
     if solder.flows_c is None:
@@ -145,6 +147,8 @@ def _says(metal: Metal, solder: Solder, before: Joint | None) -> str:
         said = f"{title} melts and flows at {solder.flow} °C; {melts}."
     if before is None:
         return said
+    if not solder.stays_below(book[before.solder]) and before.solder != solder.key:
+        return f"{said} A higher grade than the joint before: coat that one, and keep the heat off it."
     if before.solder == solder.key:
         return f"{said} The same grade as the joint before: coat that one, and keep the heat off it."
     if before.melts_c is None or solder.flows_c is None:

@@ -11,7 +11,7 @@ from ringcraft.metals import UNKNOWN_SOLDER
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.context import length_model
 from ringcraft.planning.finished_size import finished_size_of
-from ringcraft.planning.joints import Joint
+from ringcraft.planning.joints import HEAD_SEAM, OLD_SEAM, Joint
 from ringcraft.planning.tolerance import spread_of
 from ringcraft.resize.advice import Judged
 from ringcraft.resize.case import Case
@@ -23,7 +23,7 @@ from ringcraft.routes.facts import Facts, StyleFacts
 from ringcraft.routes.pieces import TEXTURED, Faces, Piece, stock_piece
 from ringcraft.units import Length, capital
 
-RING, INSERT, OLD_SEAM, HEAD_SEAM = "ring", "insert", "old-seam", "head-seam"
+RING, INSERT = "ring", "insert"
 CAME_IN, WORN = "as it came in", "worn"
 BLEED_SHARE = 1 / 12  # of the outer circle, beside the third on either side; our own judgement
 GUARD = "boric acid and anti-flux"

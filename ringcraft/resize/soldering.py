@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import replace
 
 from ringcraft.metals import SOLDERS
-from ringcraft.planning.joints import Joint, Seam, joints_of
+from ringcraft.planning.joints import FIRST_SEAM, SECOND_SEAM, Joint, Seam, joints_of, ladder
+from ringcraft.planning.made import SeamSolder
 from ringcraft.resize.case import Case
 from ringcraft.resize.methods.base import Method
 from ringcraft.units import capital
 
 BY_TEST = "the solder that the test calls for"
-FIRST, SECOND, ONLY = "first", "second", "joint"
+ONLY = "joint"
 
 
 def joints_for(case: Case, method: Method) -> tuple[Joint, ...]:
@@ -41,11 +42,13 @@ def _joints(case: Case, method: Method) -> tuple[Joint, ...]:
     hard, chosen = case.order.repair_solder == "hard", case.order.seam_solders
     if method.key in ("add-stock", "reshank"):
         seams = [
-            Seam(FIRST, "the first seam", width, 1, area),
-            Seam(SECOND, "the second seam", width, 2, area),
+            Seam(FIRST_SEAM, "the first seam", width, 1, area),
+            Seam(SECOND_SEAM, "the second seam", width, 2, area),
         ]
-        joints = joints_of(case.metal, seams, case.context.book, chosen)
-        return joints if not hard or chosen else (joints[0], _hard_again(joints[0], joints[1]))
+        if hard:  # by the school both are the highest; what was chosen at the bench goes over it
+            highest = ladder(case.metal, len(seams), case.context.book)[0].key
+            chosen = (SeamSolder(joint=SECOND_SEAM, solder=highest), *chosen)
+        return joints_of(case.metal, seams, case.context.book, chosen)
     if method.key == "rejoin" and not hard and _ladders(case):
         lower = joints_of(case.metal, [Seam(ONLY, "the joint", width, 2, area)], case.context.book, chosen)[0]
         if chosen:
@@ -58,10 +61,3 @@ def _joints(case: Case, method: Method) -> tuple[Joint, ...]:
 def _ladders(case: Case) -> bool:
     own = SOLDERS[case.metal.solder]
     return any(one.series == own.series and one.rank == own.rank + 1 for one in SOLDERS.values())
-
-
-def _hard_again(first: Joint, second: Joint) -> Joint:
-    says = f"{first.says} The same grade as the first seam: coat that one, and keep the heat off it."
-    return replace(
-        first, key=second.key, title=second.title, round=2, length_mm=second.length_mm, guarded=True, says=says
-    )

@@ -14,7 +14,7 @@ from typing import Any, TypeGuard
 
 from ringcraft.joint.seams import Holds
 from ringcraft.metals import SOLDERS, UNKNOWN_SOLDER, Solder, SolderBook
-from ringcraft.planning.joints import CLOSE_C
+from ringcraft.planning.joints import CLOSE_C, FIRST_SEAM, HEAD_SEAM, OLD_SEAM, SECOND_SEAM
 from ringcraft.planning.made import AsMade, SeamSolder
 from ringcraft.routes.deeds import Look, SolderJoint, Take
 from ringcraft.routes.pieces import Piece
@@ -23,7 +23,7 @@ from ringcraft.sections import Section, Stock, section_of
 from ringcraft.work.plan import WorkPlan
 
 LOOKED_AT = ("joint", "first-seam")  # the keys of inspections that look through a joint
-SEAM_TITLES = {"old-seam": "the old seam", "head-seam": "the seams of the head"}
+SEAM_TITLES = {OLD_SEAM: "the old seam", HEAD_SEAM: "the seams of the head"}
 WATER_SHARE = 0.4  # how deep a ring hangs whose stone is kept under water, until somebody says; our own judgement
 UNDER_SOLIDUS_C = 50.0  # where a solder of unknown flow is reckoned, below the metal; our own judgement
 
@@ -71,7 +71,6 @@ class SeamLine:
     later_heats: int
     margin_c: float | None
     holds: Holds
-    anti_flux: bool
     stands: str
     says: str
 
@@ -256,7 +255,6 @@ def _seam_line(plan: WorkPlan, key: str, line: _Line, stands: str) -> SeamLine:
         later_heats=line.later,
         margin_c=margin,
         holds=holds,
-        anti_flux=holds != "yes",
         stands=stands,
         says=_line_words(line, margin, holds),
     )
@@ -303,12 +301,12 @@ def places_of(plan: WorkPlan, at: AtJoint) -> Mapping[str, float]:
     piece = inner_piece(at)
     half = math.pi * (piece.inside_mm / 2 + piece.neutral_mm)
     insert = insert_mm(plan, at)
-    return {key: half if key == "head-seam" else -insert for key, _, _ in seams_before(plan, at)}
+    return {key: half if key == HEAD_SEAM else -insert for key, _, _ in seams_before(plan, at)}
 
 
 def insert_mm(plan: WorkPlan, at: AtJoint) -> float:
     """How far the two seams of an insert are apart [mm]; nought where there is but one."""
     insert = next((blank for blank in plan.blanks if blank.role == "insert"), None)
-    if insert is None or at.joint not in ("first", "second"):
+    if insert is None or at.joint not in (FIRST_SEAM, SECOND_SEAM):
         return 0.0
     return insert.formed_length_mm

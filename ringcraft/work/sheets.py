@@ -26,7 +26,7 @@ from ringcraft.joint.chips import Amount, amounts, amounts_of
 from ringcraft.joint.seams import metal_words, solidus_margin_c
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, Metal, Solder, SolderBook
-from ringcraft.planning.joints import CHIP_MM3, solder_book
+from ringcraft.planning.joints import CHIP_MM3, FIRST_SEAM, solder_book
 from ringcraft.planning.made import beyond_mm, made_at
 from ringcraft.routes.steps import Step
 from ringcraft.sections import Stock
@@ -74,7 +74,7 @@ class ViewChoice:
 
 @dataclass(frozen=True)
 class AnnealView:
-    """An annealing: how hot [C], which colour, how it is cooled, how often the work has been in the fire so far.
+    """An annealing: how hot [C], which colour, how often the work has been in the fire so far.
 
     ``strip`` are the colours of heat up to a step beyond, for drawing beside the range.
     """
@@ -82,10 +82,8 @@ class AnnealView:
     low_c: float
     high_c: float
     range_text: str
-    look: str
     glow: str
     flux_cue: str
-    quench: str
     heated: str
     too_hot: str
     strip: tuple[Glow, ...]
@@ -95,9 +93,10 @@ class AnnealView:
 class JoinSheet:
     """What a step opens: the joint as it is looked at, the ring in the flame, all seams, or an annealing.
 
-    ``reckoned`` says where a flow is only reckoned; ``fluxes`` are the kinds there are; ``apart_mm`` is how far the
-    two seams of an insert are apart, which the route solders one after the other. ``amounts`` is how much solder,
-    ``metal_says`` what the flow leaves to the metal itself. ``views`` and ``tried`` are the words of a joint.
+    ``reckoned`` says where a flow is only reckoned; ``fluxes`` are the kinds there are. ``apart_mm`` is how far the
+    two seams of an insert are apart, told at the first of them: the route solders one after the other. ``amounts``
+    is how much solder, ``metal_says`` what the flow leaves to the metal itself. ``views`` and ``tried`` are the words
+    of a joint.
     """
 
     step: str
@@ -124,6 +123,9 @@ def _choice_list(titles: Mapping[str, str]) -> tuple[SheetChoice, ...]:
 VIEW_CHOICES = tuple(
     ViewChoice(key, title, _choice_list(SIDE_VIEWS if key in SIDES else ACROSS_VIEWS)) for key, title in VIEWS.items()
 )
+IN_WATER = "in water"
+#: What is advised of stones, from the one that needs the most care: the picture shows that one.
+ADVISED = (IN_WATER, "shield it", "may stay", "leave it cold", "take it out")
 Opens = Literal["joint", "heat", "anneal"]
 
 
@@ -193,7 +195,7 @@ def _at_joint(
         views=VIEW_CHOICES if at.deed is None else (),
         tried=_choice_list(TRIED_SO_FAR),
         metal_says=metal_words(metal, solder, solidus_margin_c(metal, solder)),
-        apart_mm=insert_mm(now, at),
+        apart_mm=insert_mm(now, at) if at.joint == FIRST_SEAM else 0.0,
     )
 
 
@@ -248,9 +250,10 @@ def _amounts(order: Any, now: WorkPlan, at: AtJoint, looks: Mapping[str, JointLo
     chip, section = Chip(**look.chip) if look.chip else Chip(), section_at(now, at)
     fluxed = inner_piece(at).of.of_family.fluxed
     if len(at.deed.pieces) == 1 and abs(joint.length_mm - section.width_mm) < 1e-6:
-        return amounts(section, look.gap_mm, chip, order.units, fluxed)
+        return amounts(section, look.gap_mm, chip, order.units, at.deed.side, fluxed)
     volume = joint.chips * CHIP_MM3
-    return amounts_of(volume, max(joint.chips, math.ceil(volume / chip.mm3 - 1e-9)), chip, None, order.units, fluxed)
+    count = max(joint.chips, math.ceil(volume / chip.mm3 - 1e-9))
+    return amounts_of(volume, count, chip, None, order.units, at.deed.side, fluxed)
 
 
 def _scale(now: WorkPlan, order: Any) -> str:
@@ -263,11 +266,12 @@ def _heat(order: Any, now: WorkPlan, at: AtJoint, flow_c: float, solder: Solder,
     names = at.deed.pieces if at.deed else (at.piece,)
     all_mm3 = sum(at.before[name].volume_mm3 * at.before[name].count for name in names)
     stays = [one for one in getattr(now, "stone_advice", ()) if not one.comes_out]
+    stone = min(stays, key=lambda one: (ADVISED.index(one.advice), one.leg_mm), default=None)
     book = solder_book(order.solders)
     return HeatRequest(
         metal=piece.metal,
         ring=RingAtJoint(inside_diameter_mm=max(piece.inside_mm, 4.0), stock=Stock(**stock_of(section))),
-        water_share=WATER_SHARE if any(one.advice == "in water" for one in stays) else None,
+        water_share=WATER_SHARE if stone is not None and stone.advice == IN_WATER else None,
         flow_c=flow_c,
         seams=tuple(
             HeatedSeam(
@@ -280,16 +284,22 @@ def _heat(order: Any, now: WorkPlan, at: AtJoint, flow_c: float, solder: Solder,
             )
             for key, old, guarded in seams_before(now, at)
         ),
-        stone=stays[0].kind if stays else None,
+        stone=stone.kind if stone else None,
+        stone_at_mm=_off_the_head(order, stone.leg_mm) if stone else None,
         inlay="inlay" in getattr(order, "features", ()),
         with_it_mm3=max(0.0, all_mm3 - piece.volume_mm3),
         solder=solder.key,
         torches=torches,
         solders=order.solders,
         own=order.own,
-        home_scale=_scale(now, order),
         units=order.units,
     )
+
+
+def _off_the_head(order: Any, leg_mm: float) -> float | None:
+    """Where a stone sits that is not in the head [mm from the joint]; None for one that is, opposite the joint."""
+    own = [one.from_joint_mm for one in order.stones if one.from_joint_mm is not None]
+    return leg_mm if any(abs(place - leg_mm) < 1e-9 for place in own) else None
 
 
 def _is_above(old: Solder, new: Solder) -> bool:
@@ -332,10 +342,8 @@ def anneal_view(metal: Metal, annealed: int = 0, soldered: int = 0) -> AnnealVie
         low_c=low,
         high_c=high,
         range_text=f"{low:.0f} to {high:.0f}",
-        look=metal.anneal_look,
         glow=glow_words(low, high),
         flux_cue=cue,
-        quench=metal.quenching.annealed,
         heated=heated_words,
         too_hot=f"{capital(beyond.title)}, from {beyond.from_c:.0f}, is too hot; {melts}.",
         strip=(*shown, *([beyond] if beyond not in shown else [])),

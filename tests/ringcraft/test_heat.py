@@ -120,7 +120,7 @@ CASES_SAID: list[tuple[dict[str, Any], tuple[str, ...], tuple[str, ...]]] = [
     ({"seams": [{"key": "a", "title": "the old seam", "at_mm": 10}]}, ("nobody knows where it begins to melt",), ("opens",)),
     ({"seams": [{"key": "a", "at_mm": 10, "guarded": True}]}, ("it is coated",), ("Coat a",)),
     ({"seams": [{"key": "a", "at_mm": 10, "above": True}]}, ("higher grade it stays whole",), ("Coat a", "nobody")),
-    ({"seams": [{"key": "a", "at_mm": 0, "melts_c": 700}]}, ("right at it",), ("0.0 away",)),
+    ({"seams": [{"key": "a", "at_mm": 0, "melts_c": 700}]}, ("right at it, it comes up",), ("0.0 away",)),
     ({**WATER, "seams": [{"key": "a", "at_mm": 26}]}, ("any solder but soft solder",), ("nobody knows",)),
     ({"tweezers_mm": 12}, ("they carry off", "the right side comes up last", "soft as butter"), ("take nothing",)),
     ({"tweezers_mm": -12}, ("the left side comes up last",), ("right side",)),
@@ -129,6 +129,10 @@ CASES_SAID: list[tuple[dict[str, Any], tuple[str, ...], tuple[str, ...]]] = [
     ({"torches": "pen torch: flowed sterling 1"}, ("More flame first", "times what the pen torch", "before it is fluxed"), ("bound together",)),
     ({"torches": "pen torch: flowed sterling 1", "with_it_mm3": 200}, ("before anything is bound together",), ("fluxed",)),
     ({**WATER, "roll_deg": 74}, ("Roll it 74° back", ", only "), ("Raise it",)),
+    ({"metal": "gold-22k-yellow", "flow_c": 880, "stock": {"profile": "half-round", "width_mm": 5, "thickness_mm": 2}},
+     ("quickly: held long, even the far side",), ("only warm",)),
+    ({"metal": "gold-14k-white-nickel", "flow_c": 880, "inside": 20}, ("the rest only warm",), ("held long",)),
+    ({"stone": "ruby", "own": {"stones": "ruby never"}}, ("ruby does not bear a torch: take it out",), ("under its coat",)),
     ({"inlay": True}, ("it lies all round", "laid in last"), ()),
     ({"metal": "copper", "flow_c": 790}, ("copper carries it off faster",), ("silver carries",)),
     ({"metal": "gold-18k-yellow", "flow_c": 790, "tweezers_mm": 9}, ("hot metal gives",), ("butter",)),
@@ -318,7 +322,6 @@ def test_annealing_of_every_metal(key: str) -> None:
     assert "once annealed, soldered 2 times" in view.heated
     assert view.strip[-1].from_c > metal.anneal_high_c or view.strip[-1] is GLOWS[-1]
     assert bool(view.flux_cue) is metal.of_family.fluxed
-    assert view.quench == metal.quenching.annealed
     assert anneal_view(metal).heated == "Not in the fire yet."
 
 

@@ -162,15 +162,45 @@ def test_two_seams_of_a_resize() -> None:
     data = came_in(to="US 7 1/4", metal="sterling")
     first, second = (opened(RESIZE, data, key) for key in ("solder-sizing", "solder-second"))
     assert first.apart_mm > 1
+    assert second.apart_mm == 0  # the first is made by then: there are no two in one heat any more
     assert first.heat is not None
     assert first.heat.insert_mm == 0  # the route solders one after the other
-    assert [(seam.key, seam.at_mm) for seam in second.heat.seams] == [("first", -first.apart_mm)]  # type: ignore[union-attr]
+    assert [(seam.key, seam.at_mm) for seam in second.heat.seams] == [("first", pytest.approx(-first.apart_mm))]  # type: ignore[union-attr]
     assert [line.says for line in second.seams][1].startswith("made last")
     assert [line.heat for line in second.seams] == [1, 2]
     chosen = follow(
         RESIZE, data, RESIZE.plan(RESIZE.read(data)), {}, {"solder-second": JointLook(solder="silver-easy")}
     )
     assert next(step.title for step in chosen.now.route if step.key == "solder-second").endswith("silver easy")
+
+
+def test_hard_always_stays_hard_where_the_other_seam_got_another() -> None:
+    data = came_in(to="US 7 1/4", metal="sterling", repair_solder="hard")
+    plan = RESIZE.plan(RESIZE.read(data))
+    assert [one.solder for one in plan.joints] == ["silver-hard", "silver-hard"]
+    assert plan.joints[1].guarded
+    now = follow(RESIZE, data, plan, {}, {"solder-sizing": JointLook(solder="silver-medium")}).now
+    assert [one.solder for one in now.joints] == ["silver-medium", "silver-hard"]
+
+
+def test_the_stone_that_needs_the_most_care_is_in_the_picture() -> None:
+    stones = [{"kind": "diamond"}, {"kind": "ruby", "from_joint_mm": 11}, {"kind": "emerald"}]
+    data = came_in(to="US 5 1/2", stones=stones, head={"span_mm": 6}, delicate_stones="water")
+    heat = opened(RESIZE, data, "solder-sizing").heat
+    assert heat is not None
+    assert (heat.stone, heat.stone_at_mm, heat.water_share) == ("emerald", None, 0.4)
+    shank = opened(
+        RESIZE, came_in(to="US 5 1/2", stones=[{"kind": "ruby", "from_joint_mm": 11}]), "solder-sizing"
+    ).heat
+    assert shank is not None
+    assert (shank.stone, shank.stone_at_mm) == ("ruby", 11)
+
+
+def test_chips_lie_where_the_step_lays_them() -> None:
+    signet, plain = order("hollow-signet", {}), order("plain-band", {})
+    assert "inside, the flame outside" in opened(MAKE, plain, "solder").amounts[0].says
+    assert "on top, the flame from below" in opened(MAKE, signet, "solder-wrap").amounts[0].says
+    assert opened(MAKE, signet, "solder-plate").amounts[0].says.startswith("along the seam")
 
 
 def test_a_resize_closes_where_its_joint_lets_it() -> None:

@@ -9,6 +9,7 @@ from django.db import transaction
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError
 from ringcraft.heat.torch import Torches
 from ringcraft.joint.asking import JointSeen
+from ringcraft.metals import SOLDERS
 from ringcraft.schema import to_json
 from ringcraft.work.joining import look_keys
 from ringcraft.work.kept import KeptPlanError
@@ -52,7 +53,18 @@ def keep_look(actor: Actor, job: Job, step_key: str, seen: JointSeen | None, at:
     if wrong and wrong != was:
         raise BadRequest([CraftError("solder", wrong, "")])
     title = next(step.title for step in plan.route if step.key == step_key)
-    record(actor, row, "joint-seen", before.seen if before else {}, {**said, "step": step_key, "title": title})
+    record(
+        actor,
+        row,
+        "joint-seen",
+        before.seen if before else {},
+        {**said, **_named(seen), "step": step_key, "title": title},
+    )
+
+
+def _named(seen: JointSeen | None) -> dict[str, str]:
+    """The solder that was chosen, as a history tells it."""
+    return {"with": SOLDERS[seen.solder].title} if seen and seen.solder else {}
 
 
 def looks_now(job: Job) -> list[JointLook]:

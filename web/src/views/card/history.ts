@@ -69,7 +69,7 @@ export function told(line: Line, route: StepNamed[], catalogue: Catalogue, now: 
   if (what === 'measure-removed') return `${measure(after.measure)}: does not hold any more`
   if (what === 'joint-seen') {
     const at = stepOf(after, route)
-    if (after.solder && after.solder !== before.solder) return `${at}: with ${value(after.solder)}`
+    if (after.solder && after.solder !== before.solder) return `${at}: with ${value(after.with)}`
     return 'passes_made' in after || 'views' in after ? `seen: ${at}` : `${at}: as planned again`
   }
   if (what === 'placed') {

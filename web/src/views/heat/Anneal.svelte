@@ -1,22 +1,18 @@
 <script lang="ts">
-  import { onMount, untrack } from 'svelte'
+  import { untrack } from 'svelte'
 
   import type { Job, Step } from '$lib/api/client'
   import { theme } from '$lib/theme.svelte'
   import type { Card } from '../card/card.svelte'
-  import { readSheet, type Sheet } from '../joint/joint.svelte'
+  import { Opened } from '../joint/opened.svelte'
 
-  let { job, step }: { card: Card; job: Job; step: Step } = $props()
-  let sheet = $state.raw<Sheet | null>(null)
-  async function read() {
-    sheet = (await readSheet(job.id, step.key)) ?? sheet
-  }
-  onMount(() => void read())
+  let { card, job, step }: { card: Card; job: Job; step: Step } = $props()
+  const opened = untrack(() => new Opened(job, step.key, card))
   $effect(() => {
-    if (job.done) untrack(() => void read())
+    if (job.done) untrack(() => void opened.read())
   })
   const GAP = ' '
-  const view = $derived(sheet?.anneal)
+  const view = $derived(opened.sheet?.anneal)
   const inside = (from: number, i: number) => {
     const next = view?.strip[i + 1]?.from_c ?? Infinity
     return !!view && from <= view.high_c && next > view.low_c

@@ -99,14 +99,14 @@
         mistakes={heat.mistakes}
       />{f.tweezers_mm
         ? ' from the joint'
-        : ''}{#each seamsOf(sheet) as seam, i (seam.key)}{#if !(f.insert === BOTH && seam.key === 'first')},{GAP}{seam.title}{GAP}<Word
-            bind:value={
-              () => f[`seams.${i}.at_mm`] ?? '', (v) => (heat.fields[`seams.${i}.at_mm`] = v)
-            }
-            label={`Where ${seam.title} lies`}
-            field={`seams.${i}.at_mm`}
-            mistakes={heat.mistakes}
-          /> from it{/if}{/each}.
+        : ''}{#each seamsOf(sheet) as seam, i (seam.key)},{GAP}{seam.title}{GAP}<Word
+          bind:value={
+            () => f[`seams.${i}.at_mm`] ?? '', (v) => (heat.fields[`seams.${i}.at_mm`] = v)
+          }
+          label={`Where ${seam.title} lies`}
+          field={`seams.${i}.at_mm`}
+          mistakes={heat.mistakes}
+        /> from it{/each}.
     </p>
     {#if sheet.reckoned}<p class="text-soft mt-1 text-[16px]">{sheet.reckoned}</p>{/if}
     <Mistakes mistakes={heat.mistakes} />

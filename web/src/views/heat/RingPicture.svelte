@@ -31,6 +31,10 @@
     if (Math.abs(x) < 12) return 'middle'
     return x > 0 === (kind === 'seam') ? 'end' : 'start'
   }
+  /** Seams that lie at the same place have their words under one another. */
+  const under = (deg: number, i: number) =>
+    picture.marks.slice(0, i).filter((one) => one.kind === 'seam' && Math.abs(one.deg - deg) < 12)
+      .length
   let held = false
   let last = 0
   const angle = (event: PointerEvent, box: DOMRect) =>
@@ -118,7 +122,9 @@
     {/if}
     <text
       x={mark.kind === 'stone' ? place(outer + 22, mark.deg).x : at.x}
-      y={(mark.kind === 'stone' ? place(outer + 28, mark.deg).y : at.y) + 4}
+      y={(mark.kind === 'stone' ? place(outer + 28, mark.deg).y : at.y) +
+        4 +
+        (mark.kind === 'seam' ? 15 * under(mark.deg, i) : 0)}
       class={['name', mark.kind]}
       text-anchor={anchor(mark, at.x)}>{mark.title}</text
     >
@@ -132,7 +138,7 @@
   <text y="6" class="said" text-anchor="middle">← → turn it</text>
 </svg>
 <p class="text-soft mt-1 text-[15px]">
-  from the joint outward:
+  {picture.holds}; from the joint outward:
   {#each picture.reaches as one (one.glow)}
     <span class="reach"
       ><span class="swatch" style:background={colour(one.glow)}></span>{one.title}, {one.says}</span

@@ -49,9 +49,7 @@ export function fresh(known: Known, typed: (mm: number) => string): Fields {
 export function toRequest(known: Known, fields: Fields, units: string): HeatRequest {
   const said = (name: string) => fields[name]?.trim() || null
   const both = fields.insert === BOTH
-  const seams = seamsOf(known)
-    .map((seam, i) => ({ ...seam, at_mm: said(`seams.${i}.at_mm`) ?? 0 }))
-    .filter((seam) => !(both && seam.key === 'first'))
+  const seams = seamsOf(known).map((seam, i) => ({ ...seam, at_mm: said(`seams.${i}.at_mm`) ?? 0 }))
   return {
     ...known.heat,
     units,

@@ -47,7 +47,7 @@
       ? [
           {
             key: 'solder',
-            says: `${chips?.title ?? ''}, ${chips?.says ?? ''}: ${answer.side}`,
+            says: `${chips?.title ?? ''}, ${chips?.says ?? ''}`,
             note: `${solder}; ${answer.chip_reason}`,
             act: false,
           },

@@ -1,57 +1,31 @@
-/** The sheet of a step at a joint or a heat: what is known of the work, and what was kept of it. */
-import { api, ask, isAway, type Job, type Mistake, type Schemas } from '$lib/api/client'
+/** A joint as it is looked at: what is typed over what was kept of it. */
+import { api, ask, type Job, type Schemas } from '$lib/api/client'
 import { Draft } from '$lib/draft.svelte'
 import { shop, typed } from '$lib/length.svelte'
 import { Live } from '$lib/live.svelte'
 import type { Card } from '../card/card.svelte'
+import { Opened, type Sheet } from './opened.svelte'
 import { asKept, fresh, toSeen, type Fields } from './seen'
 
-export type Sheet = Schemas['SheetOut']
-export type JointAnswer = Schemas['JointAnswer']
-
-/** Read what a step opens; nothing while nobody answers. */
-export async function readSheet(jobId: number, key: string): Promise<Sheet | null> {
-  const path = { job_id: jobId, key }
-  const answer = await ask(api.GET('/api/jobs/{job_id}/joints/{key}', { params: { path } }))
-  return answer?.data ?? null
-}
-
-export class JointState {
+export class JointState extends Opened {
   fields = $state<Fields>({})
-  sheet = $state.raw<Sheet | null>(null)
-  refused = $state.raw<Mistake[]>([])
-  readonly live = new Live<JointAnswer>()
+  readonly live = new Live<Schemas['JointAnswer']>()
   readonly draft: Draft<Fields>
-  readonly card: Card
-  readonly job: Job
-  readonly key: string
   #stands = ''
-  #reading = Promise.resolve()
 
   constructor(card: Card, job: Job, key: string) {
-    this.card = card
-    this.job = job
-    this.key = key
+    super(job, key, card)
     this.draft = new Draft<Fields>(
       `job/${job.id}/joint/${key}`,
       () => ({ ...this.fields }),
-      (typed) => (this.fields = { ...typed }),
+      (said) => (this.fields = { ...said }),
     )
   }
 
   mistakes = $derived([...this.live.mistakes, ...this.refused])
 
-  /** Read it, one time after the other: a draft is begun once. */
-  read(): Promise<void> {
-    this.#reading = this.#reading.then(() => this.#read())
-    return this.#reading
-  }
-
   /** Begin with what was kept, unless something is typed over it. */
-  async #read() {
-    const sheet = await readSheet(this.job.id, this.key)
-    if (!sheet?.joint) return
-    this.sheet = sheet
+  protected override async laid(sheet: Sheet) {
     const kept = asKept(this.#fresh(), sheet.kept?.fields ?? null)
     const touched = this.draft.ready && JSON.stringify(this.fields) !== this.#stands
     this.#stands = JSON.stringify(kept)
@@ -93,20 +67,9 @@ export class JointState {
 
   async keep() {
     const sent = JSON.stringify(this.fields)
-    const answer = await this.card.send({
-      method: 'PUT',
-      path: `/api/jobs/${this.job.id}/joints/${this.key}`,
-      body: { seen: toSeen(this.fields, shop.units) },
-      says: `${this.job.customer_name || this.job.title}: the joint as it was seen`,
-      slot: this.draft.slot,
-    })
-    if (answer.problem) {
-      this.card.mistakes = []
-      const strip = (one: Mistake) => ({ ...one, field: one.field.replace(/^seen\./, '') })
-      this.refused = isAway(answer.problem.status) ? [] : answer.problem.errors.map(strip)
-      return
-    }
-    this.refused = []
+    const seen = toSeen(this.fields, shop.units)
+    const answer = await this.send(seen, 'the joint as it was seen', this.draft.slot)
+    if (answer.problem) return
     if (JSON.stringify(this.fields) === sent) {
       this.#stands = sent
       this.draft.done()
