@@ -34,6 +34,9 @@ FluxKey = name_of("kind of flux", KINDS, {row["title"]: key for key, row in KIND
 NO_FLOW = (
     "No flash: the faces are not clean, or the heat is elsewhere. Look where the flux is clear; do not stay on it."
 )
+NO_FLOW_BARE = (
+    "No flash: the faces are not clean, or do not touch, or the heat is elsewhere. Look where it glows brightest."
+)
 
 
 def flux_of(metal: Metal) -> str:
@@ -57,7 +60,7 @@ def stages(kind: str, flow_c: float | None, melts_c: float | None = None) -> tup
     ]  # fmt: skip
     if not rows_ and flow_c is not None:
         out = _by_colour(flow_c)
-    return (*out, _flash(flow_c, melts_c))
+    return (*out, _flash(flow_c, melts_c, NO_FLOW if rows_ else NO_FLOW_BARE))
 
 
 def _by_colour(flow_c: float) -> list[FluxStage]:
@@ -76,13 +79,13 @@ def _by_colour(flow_c: float) -> list[FluxStage]:
     return out
 
 
-def _flash(flow_c: float | None, melts_c: float | None) -> FluxStage:
+def _flash(flow_c: float | None, melts_c: float | None, no_flow: str) -> FluxStage:
     if flow_c is None:
         return FluxStage(
-            "flash", "flash", None, "by the maker’s sheet", "a bright line runs right across", NO_FLOW, "", "#e87f2a",
+            "flash", "flash", None, "by the maker’s sheet", "a bright line runs right across", no_flow, "", "#e87f2a",
             "#f47a28",
         )  # fmt: skip
     glow = glow_at(flow_c)
     at = f"{flow_c:.0f}" if melts_c is None else f"{melts_c:.0f} to {flow_c:.0f}"
     look = "a bright line runs right across: flame off"
-    return FluxStage("flash", "flash", flow_c, at, look, NO_FLOW, glow.title, glow.paper, glow.dim)
+    return FluxStage("flash", "flash", flow_c, at, look, no_flow, glow.title, glow.paper, glow.dim)

@@ -58,7 +58,7 @@ def chip_reason(
 LIE = {
     "inside": "inside, the flame outside",
     "top": "on top, the flame from below",
-    "outside": "along the outside, the heat from the other side",
+    "outside": "on the outer side, the heat from the other",
 }
 
 

@@ -307,6 +307,7 @@ def test_flux_as_a_thermometer() -> None:
     assert stages("paste", None)[-1].at == "by the maker’s sheet"
     bare = stages("none", 1500)
     assert bare[-1].title == "flash"
+    assert "flux" not in " ".join(one.skipped for one in bare)
     assert len(bare) >= 4
     assert all(row["source"] for row in KINDS.values())
     for one in (*paste, *stages("liquid", 720)):

@@ -25,7 +25,9 @@
           <span class="block text-[17px] font-medium">{stage.title}</span>
           <span class="swatch" style:background={theme.dim ? stage.dim : stage.paper}></span>
           <span class="text-soft block text-[15px]"
-            >{stage.at}{stage.glow && stage.glow !== 'no colour' ? `, ${stage.glow}` : ''}</span
+            >{stage.at}{stage.glow && ![stage.title, 'no colour'].includes(stage.glow)
+              ? `, ${stage.glow}`
+              : ''}</span
           >
         </button>
       </li>

@@ -104,7 +104,7 @@
   {#each picture.marks as mark, i (i)}
     {@const from = place(inner - 2, mark.deg)}
     {@const to = place(outer + 7, mark.deg)}
-    {@const at = place(mark.kind === 'seam' ? inner - 16 : outer + 13, mark.deg)}
+    {@const at = place(mark.kind === 'seam' ? inner - 40 : outer + 13, mark.deg)}
     {#if mark.kind === 'inlay'}
       <circle r={(inner + outer) / 2} class="inlay" />
     {:else if mark.kind === 'stone'}
