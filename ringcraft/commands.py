@@ -18,6 +18,11 @@ if TYPE_CHECKING:
     from ringcraft.measure.charts import CheckedChart
     from ringcraft.measure.gauges import GaugeFit
     from ringcraft.resize.plan import ResizePlan
+    from ringcraft.stock.cutting.answer import CutPlan
+    from ringcraft.stock.melt.alloying import AlloyPlan
+    from ringcraft.stock.melt.melting import MeltPlan
+    from ringcraft.stock.mill.passes import MillPlan
+    from ringcraft.stock.mill.thinning import ThinPlan
     from ringcraft.styles.base import RingPlan
 
 
@@ -102,6 +107,41 @@ def heat(data: object) -> HeatAnswer:
     return answer.heat(data)
 
 
+def cut(data: object) -> CutPlan:
+    """Which blanks from which pieces of stock; raises BadRequest."""
+    from ringcraft.stock.cutting import answer
+
+    return answer.cut(data)
+
+
+def mill(data: object) -> MillPlan:
+    """Roll a bar down, pass by pass; raises BadRequest."""
+    from ringcraft.stock.mill import passes
+
+    return passes.mill(data)
+
+
+def thin(data: object) -> ThinPlan:
+    """Thin a bar in one place; raises BadRequest."""
+    from ringcraft.stock.mill import thinning
+
+    return thinning.thin(data)
+
+
+def melt(data: object) -> MeltPlan:
+    """How much scrap some blanks take; raises BadRequest."""
+    from ringcraft.stock.melt import melting
+
+    return melting.melt(data)
+
+
+def alloy(data: object) -> AlloyPlan:
+    """What to add to some metal for a fineness; raises BadRequest."""
+    from ringcraft.stock.melt import alloying
+
+    return alloying.alloy(data)
+
+
 COMMANDS: dict[str, Callable[[object], object]] = {
     "size": size,
     "gauge": gauge,
@@ -110,4 +150,9 @@ COMMANDS: dict[str, Callable[[object], object]] = {
     "resize": resize,
     "joint": joint,
     "heat": heat,
+    "cut": cut,
+    "mill": mill,
+    "thin": thin,
+    "melt": melt,
+    "alloy": alloy,
 }

@@ -163,12 +163,13 @@ def torch_views(
         gives = done_w(torch)
         if torch.title not in best or float(np.median(gives)) > float(np.median(best[torch.title][1])):
             best[torch.title] = (torch, gives)
-    views = [_view(torch, band_of(needed / gives)) for torch, gives in best.values()]
+    views = [view_of(torch, band_of(needed / gives)) for torch, gives in best.values()]
     views.sort(key=lambda one: one.times.mid)
     return tuple(views)
 
 
-def _view(torch: Torch, times: Band) -> TorchView:
+def view_of(torch: Torch, times: Band) -> TorchView:
+    """A torch against how many times what it has done is asked of it."""
     did = f"{torch.done} {torch.mass_g:g} g of {METALS[torch.metal].title}"
     if times.high <= 1:
         return TorchView(torch.title, did, times, "yes", "it has done as much as this asks, or more")

@@ -11,6 +11,27 @@ from ringcraft.units import Length
 
 
 @dataclass(frozen=True)
+class Thinned:
+    """How short a middle to thin [mm], how long the bar is before it, and how much thinning adds [mm]."""
+
+    middle_before_mm: float
+    bar_length_mm: float
+    growth_mm: float
+
+
+def thinned(bar_mm2: float, middle_mm2: float, final_mm: float, end_mm: float) -> Thinned:
+    """What to start from so that thinning the middle of a bar ends at ``final_mm`` in all.
+
+    Volume is kept: the middle before is (final - 2 end) x middle area / bar area. Source: conservation of volume.
+
+    >>> thinned(16, 8, 62, 8)
+    Thinned(middle_before_mm=23.0, bar_length_mm=39.0, growth_mm=23.0)
+    """
+    before = (final_mm - 2 * end_mm) * middle_mm2 / bar_mm2
+    return Thinned(before, before + 2 * end_mm, final_mm - before - 2 * end_mm)
+
+
+@dataclass(frozen=True)
 class Rolled:
     """A bar and the middle it is thinned to, ``ends_mm`` of it left as they are, ``before_mm`` thinned.
 

@@ -17,7 +17,7 @@ from ringcraft.planning.finished_size import deviation
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
-from ringcraft.planning.rolling import Rolled
+from ringcraft.planning.rolling import Rolled, Thinned
 from ringcraft.planning.rules import thickness_term
 from ringcraft.planning.tolerance import Spread, sampled
 from ringcraft.routes.building import start_of
@@ -54,15 +54,6 @@ class TaperedRequest(RingRequest):
     end_mm: PositiveMm = 8.0
     middle: Middle | None = None
     gap_mm: Mm = 0.0
-
-
-@dataclass(frozen=True)
-class Thinned:
-    """How short a middle to thin [mm], how long the bar is before it, and how much thinning adds [mm]."""
-
-    middle_before_mm: float
-    bar_length_mm: float
-    growth_mm: float
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -110,18 +101,6 @@ class _Shape:
     def ends_at(self) -> float:
         """How far from the top the thick ends reach, to either side."""
         return (self.gap + self.ends) / 2
-
-
-def thinned(bar_mm2: float, middle_mm2: float, final_mm: float, end_mm: float) -> Thinned:
-    """What to start from so that thinning the middle of a bar ends at ``final_mm`` in all.
-
-    Volume is kept: the middle before is (final - 2 end) x middle area / bar area. Source: conservation of volume.
-
-    >>> thinned(16, 8, 62, 8)
-    Thinned(middle_before_mm=23.0, bar_length_mm=39.0, growth_mm=23.0)
-    """
-    before = (final_mm - 2 * end_mm) * middle_mm2 / bar_mm2
-    return Thinned(before, before + 2 * end_mm, final_mm - before - 2 * end_mm)
 
 
 def plan_tapered(order: TaperedRequest) -> TaperedPlan:

@@ -13,10 +13,10 @@ from scipy.optimize import brentq
 from shapely import LineString, Point, Polygon
 
 from ringcraft.drawing.paths import area_mm2, flattened, length_mm
+from ringcraft.planning.rolling import thinned
 from ringcraft.sections import Stock, section_of
 from ringcraft.styles.folded import sheet_width_mm
 from ringcraft.styles.hollow_signet import wrap_of
-from ringcraft.styles.tapered import thinned
 from ringcraft.styles.wishbone import angle_of_extra, angle_of_rise, vee_of_angle
 from tests.orders import BARE, style_order, style_plan
 

@@ -1,0 +1,1 @@
+"""Which blanks from which pieces: everything is reckoned in whole thousandths of a millimetre, bounds included."""

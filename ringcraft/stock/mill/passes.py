@@ -1,0 +1,263 @@
+"""Rolling a bar down pass by pass: settings, lengths, where to anneal. Area times length stays."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from ringcraft.errors import BadRequest, CraftError, ImpossibleSectionError, UnreadableError
+from ringcraft.metals import METALS, Metal
+from ringcraft.planning.context import stock_words
+from ringcraft.schema import read_request
+from ringcraft.sections import PROFILES, Section, Stock, section_of
+from ringcraft.stock.mill.asking import EVEN, MILL, STRIPS, MillRequest
+from ringcraft.units import Length, capital
+
+SPARE = 1.05  # area that profile rolls want over what they give, so that they fill; common practice, no source
+MOST_PASSES = 400
+_END = 1e-9
+
+
+@dataclass(frozen=True)
+class MillPass:
+    """One pass: what to set the rolls to [mm], how long the bar is after it [mm] (None where nobody knows).
+
+    ``area_reduction_since_anneal`` [share] is after the pass; ``anneal_before`` says that it is annealed first.
+    """
+
+    n: int
+    width_mm: float
+    thickness_mm: float
+    length_mm: float | None
+    area_mm2: float
+    area_reduction_since_anneal: float
+    anneal_before: bool
+    with_: str
+    says: str
+
+
+@dataclass(frozen=True)
+class Annealing:
+    """How the metal is annealed between passes: range [C], the colour it shows, how it is cooled."""
+
+    low_c: float
+    high_c: float
+    look: str
+    cooling: str
+
+
+@dataclass(frozen=True)
+class MillPlan:
+    """A bar rolled down. Lengths [mm]; ``length_mm`` is what the bar runs out to, ``start_length_needed_mm`` what the
+    wanted length takes of it; ``profile_from`` is the section that goes into profile rolls, where the last pass is
+    theirs. ``step`` is the reduction of each pass as it comes out, less than what was asked where it divides so.
+    """
+
+    passes: tuple[MillPass, ...]
+    anneals: int
+    length_mm: float | None
+    start_length_needed_mm: float | None
+    start_text: str
+    target_text: str
+    profile_from: Stock | None
+    profile_from_text: str
+    mass_g: float | None
+    start_mass_needed_g: float | None
+    anneal: Annealing
+    anneal_at: float
+    start: Section
+    target: Section
+    says: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class _Stage:
+    """From one section to the next, evenly on all sides or in its thickness alone."""
+
+    start: Section
+    end: Section
+    even: bool
+    rolls: str
+
+
+def mill(data: object) -> MillPlan:
+    """Roll a bar down, from plain JSON data; raises BadRequest."""
+    return answer_mill(read_request(MILL, data))
+
+
+def answer_mill(asked: MillRequest) -> MillPlan:
+    """Roll a bar down; raises BadRequest naming the field."""
+    try:
+        start, target = asked.start.section("start"), asked.target.section("target")
+        stages = tuple(_stages(asked, start, target))
+    except CraftError as problem:
+        raise BadRequest([problem.in_units(asked.units)]) from None
+    metal = asked.own.metal(METALS[asked.metal])
+    passes = tuple(_passes(asked, stages))
+    length, wanted = asked.start.length_mm, asked.target.length_mm
+    runs = None if length is None else length * start.area_mm2 / target.area_mm2
+    needed = length if wanted is None else wanted * target.area_mm2 / start.area_mm2
+    last = stages[-1].start if stages and stages[-1].rolls == "profile rolls" else None
+    anneals = sum(one.anneal_before for one in passes)
+    return MillPlan(
+        passes=passes,
+        anneals=anneals,
+        length_mm=runs,
+        start_length_needed_mm=needed,
+        start_text=stock_words(start, asked.units),
+        target_text=stock_words(target, asked.units),
+        profile_from=None if last is None else _as_stock(last),
+        profile_from_text="" if last is None else stock_words(last, asked.units),
+        mass_g=None if length is None else metal.mass_g(length * start.area_mm2),
+        start_mass_needed_g=None if needed is None else metal.mass_g(needed * start.area_mm2),
+        anneal=annealing(metal),
+        anneal_at=asked.bears,
+        start=start,
+        target=target,
+        says=_says(asked, passes, anneals, length, needed),
+    )
+
+
+def _as_stock(section: Section) -> Stock:
+    width = None if section.equal_sided else section.width_mm
+    return Stock(profile=section.profile, thickness_mm=section.thickness_mm, width_mm=width)
+
+
+def annealing(metal: Metal) -> Annealing:
+    """How a metal is annealed, by its row."""
+    return Annealing(metal.anneal_low_c, metal.anneal_high_c, metal.anneal_look, metal.quenching.annealed)
+
+
+def _stages(asked: MillRequest, start: Section, target: Section) -> Iterator[_Stage]:
+    """The ways through the rolls; raises CraftError where there is none."""
+    if target.area_mm2 >= start.area_mm2 * (1 - 1e-6):
+        raise ImpossibleSectionError(
+            "target.thickness_mm", "Rolls make it smaller, and it is that size already.", "A smaller section."
+        )
+    if target.profile == start.profile and (target.profile in EVEN or asked.mode == "square"):
+        _check_mode(asked, target)
+        yield _Stage(start, target, True, "drawplate" if target.profile == "round" else "square rolls")
+    elif target.profile in STRIPS and start.profile in (*STRIPS, "square"):
+        yield _strip(asked, start, target)
+    else:
+        yield from _to_profile(asked, start, target)
+
+
+def _check_mode(asked: MillRequest, target: Section) -> None:
+    if asked.mode == "strip" and target.profile in EVEN:
+        raise ImpossibleSectionError(
+            "mode", f"{capital(target.title)} stock is rolled on both sides.", "square, or a strip as the target."
+        )
+
+
+def _strip(asked: MillRequest, start: Section, target: Section) -> _Stage:
+    """Thickness alone: sheet spreads little, so its width stays."""
+    if asked.mode == "square":
+        raise ImpossibleSectionError("mode", "A strip is rolled in its thickness alone.", "strip.")
+    if abs(target.width_mm - start.width_mm) > 0.005:
+        raise ImpossibleSectionError(
+            "target.width_mm",
+            "Flat rolls leave the width: {was:g} stays {was:g}.",
+            "Roll it square to that width first, or trim it after.",
+            was=start.width_mm,
+        )
+    return _Stage(start, target, False, "flat rolls")
+
+
+def _to_profile(asked: MillRequest, start: Section, target: Section) -> Iterator[_Stage]:
+    """A profile comes last, from a bar as wide as it that holds a little more metal than it."""
+    if asked.mode == "square" and target.profile not in EVEN:
+        raise ImpossibleSectionError("mode", "Profile rolls come last, after the bar is down.", "Leave it out.")
+    if start.profile not in ("square", *STRIPS):
+        raise ImpossibleSectionError(
+            "start.profile",
+            f"{capital(start.title)} stock does not go into rolls for {target.title}.",
+            "Begin with a square bar or a strip.",
+        )
+    before = _before_profile(start, target)
+    if before.area_mm2 < start.area_mm2 * (1 - 1e-6):
+        even = before.profile == "square"
+        yield _Stage(start, before, even, "square rolls" if even else "flat rolls")
+    elif start.area_mm2 < before.area_mm2 * (1 - 1e-6):
+        raise ImpossibleSectionError(
+            "start.thickness_mm",
+            "It holds too little metal for that groove: {t:.2f} is wanted at {w:.2f} wide.",
+            "Begin thicker.",
+            t=before.thickness_mm,
+            w=before.width_mm,
+        )
+    yield _Stage(before, target, False, "profile rolls")
+
+
+def _before_profile(start: Section, target: Section) -> Section:
+    """What goes into profile rolls: a square, or a strip of the target's width, with some metal to spare."""
+    area = SPARE * target.area_mm2
+    if start.profile == "square":
+        side = min(math.sqrt(area), start.thickness_mm)
+        return section_of(Stock(profile="square", thickness_mm=side))
+    if abs(start.width_mm - target.width_mm) > 0.005:
+        raise ImpossibleSectionError(
+            "start.width_mm",
+            "A strip goes into its groove as wide as it: {w:g}.",
+            "Trim it first.",
+            w=target.width_mm,
+        )
+    return section_of(Stock(profile="rectangle", thickness_mm=area / target.width_mm, width_mm=target.width_mm))
+
+
+def _passes(asked: MillRequest, stages: tuple[_Stage, ...]) -> Iterator[MillPass]:
+    first, since, n = stages[0].start, 1 - asked.worked_so_far, 0
+    before = first.area_mm2
+    for stage in stages:
+        whole = stage.end.area_mm2 / stage.start.area_mm2
+        keep = 1 - asked.reduction_per_pass
+        count = max(1, math.ceil(math.log(whole) / math.log(keep) - _END))
+        if stage.rolls == "profile rolls":
+            count = 1
+        if count > MOST_PASSES:
+            raise BadRequest([UnreadableError("reduction_per_pass", "That is hundreds of passes.", "Larger ones.")])
+        for at in range(1, count + 1):
+            share = whole if at == count else keep**at
+            n, area = n + 1, stage.start.area_mm2 * share
+            anneal = 1 - since * area / before > asked.bears + _END
+            since = area / before if anneal else since * area / before
+            before = area
+            width, thick = _setting(stage, share)
+            length = None if asked.start.length_mm is None else asked.start.length_mm * first.area_mm2 / area
+            said = _pass_says(asked, stage, width, thick, length)
+            yield MillPass(n, width, thick, length, area, 1 - since, anneal, stage.rolls, said)
+
+
+def _setting(stage: _Stage, share: float) -> tuple[float, float]:
+    if stage.rolls == "profile rolls":
+        return stage.end.width_mm, stage.end.thickness_mm
+    if stage.even:
+        return stage.start.width_mm * math.sqrt(share), stage.start.thickness_mm * math.sqrt(share)
+    return stage.start.width_mm, stage.start.thickness_mm * share
+
+
+def _pass_says(asked: MillRequest, stage: _Stage, width: float, thick: float, length: float | None) -> str:
+    w, t = Length(width, asked.units), Length(thick, asked.units)
+    said = f"{t:.2f}" if stage.even else f"{w:.2f} × {t:.2f}"
+    turned = ", turned a quarter" if stage.even and stage.rolls == "square rolls" else ""
+    runs = "" if length is None else f", {Length(length, asked.units):.1f} long"
+    return f"{stage.rolls} to {said}{turned}{runs}"
+
+
+def _says(
+    asked: MillRequest, passes: tuple[MillPass, ...], anneals: int, length: float | None, needed: float | None
+) -> tuple[str, ...]:
+    count = f"{len(passes)} pass{'' if len(passes) == 1 else 'es'}"
+    often = {0: "no anneal", 1: "one anneal"}.get(anneals, f"{anneals} anneals")
+    said = [f"{count}, {often} between them: after {100 * asked.bears:.0f} % of the area."]
+    if asked.poured and asked.anneal_at is None:
+        said.append("Poured metal hardens faster than bought, so it is annealed sooner.")
+    if needed is not None and asked.target.length_mm is not None:
+        wanted = Length(asked.target.length_mm, asked.units)
+        said.append(f"{Length(needed, asked.units):.1f mm} of the bar run out to {wanted:.1f}.")
+        if length is not None and length < needed - 0.005:
+            said.append(f"The bar is {Length(needed - length, asked.units):.1f mm} short of that.")
+    if passes[-1].with_ == "profile rolls":
+        said.append(f"The {PROFILES[asked.target.profile].title} comes last, in its own rolls.")
+    return tuple(said)
