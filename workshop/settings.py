@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "workshop.customers",
     "workshop.photos",
     "workshop.jobs",
+    "workshop.stock",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -238,7 +238,7 @@ BEFORE = {
 }  # fmt: skip
 
 
-SINCE = ("photos",)  # apps that there were none of before the release
+SINCE = ("photos", "stock")  # apps that there were none of before the release
 
 
 def loader_of(monkeypatch: pytest.MonkeyPatch, applied: set[tuple[str, str]]) -> MigrationLoader:

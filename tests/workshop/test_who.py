@@ -15,6 +15,7 @@ from ringcraft.works import RESIZE as RESIZE_WORK
 from tests.joints import in_flame, seen
 from tests.orders import order
 from tests.resizes import came_in, picture
+from tests.stock import HALF_ROUND, WIRE, put_in, scrap
 from tests.workshop.conftest import PASSWORD, Shop
 from workshop.api import api
 from workshop.customers.actions import FingerDetails, create_customer, measure_finger
@@ -25,6 +26,8 @@ from workshop.jobs.estimates import keep_estimate
 from workshop.jobs.files import take_out
 from workshop.jobs.photos import add_photo
 from workshop.people.models import User
+from workshop.stock.actions import ByHand, ItemWords, move_by_hand
+from workshop.stock.cuts import Selection, propose
 
 GAUGE: dict[str, Any] = {
     "scale": "us",
@@ -38,6 +41,15 @@ CHART = [{"size": f"US {n}", "inside_diameter_mm": round(11.6332 + 0.8128 * n, 2
 RESIZE = {"title": "to size", "order": came_in(), "version": 1}
 PHOTO = {"side": "before", "image": picture()}
 JOB = {"title": "band", "order": order(), "version": 1}
+CUT = {"stock": [{"id": "a", "length_mm": 90}], "blanks": [{"id": "b", "length_mm": 50}]}
+MILL = {"metal": "sterling", "start": {"thickness_mm": 5}, "target": {"thickness_mm": 3}}
+THIN = {
+    "bar": {"width_mm": 4, "thickness_mm": 3},
+    "middle": {"width_mm": 4, "thickness_mm": 2},
+    "final_length_mm": 60,
+}
+GROUP = "sterling:half-round:4.00x1.80:0.00:0"
+BAR = {"kind": "bar", "metal": "sterling", "profile": "square", "thickness_mm": 5, "mass_g": 7}
 # method, path, body, what the owner, a stranger of another workshop and nobody get
 TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("get", "/session", None, 200, 200, 200),
@@ -83,6 +95,29 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("post", "/plan/heat", in_flame(), 200, 200, 401),
     ("get", "/jobs/{job_id}/joints/{key}", None, 200, 404, 401),
     ("put", "/jobs/{job_id}/joints/{key}", {"seen": {"gap_mm": 0.04}}, 200, 404, 401),
+    ("post", "/plan/cut", CUT, 200, 200, 401),
+    ("post", "/plan/mill", MILL, 200, 200, 401),
+    ("post", "/plan/thin", THIN, 200, 200, 401),
+    ("post", "/plan/melt", {"metal": "sterling", "blanks": [{"volume_mm3": 300}]}, 200, 200, 401),
+    ("post", "/plan/alloy", {"parts": [{"fineness": 750, "mass_g": 9}], "target_fineness": 585}, 200, 200, 401),
+    ("get", "/stock", None, 200, 200, 401),
+    ("post", "/stock", {"piece": WIRE}, 201, 201, 401),
+    ("get", "/stock/items.csv", None, 200, 200, 401),
+    ("post", "/stock/items.csv", {"text": "kind,metal,mass_g\nscrap,sterling,4"}, 201, 201, 401),
+    ("get", "/stock/movements.csv", None, 200, 200, 401),
+    ("get", "/stock/prices.csv", None, 200, 200, 401),
+    ("post", "/stock/prices.csv", {"text": "metal,price\nsterling,1.2"}, 200, 200, 401),
+    ("post", "/stock/melts", "MELT", 201, 422, 401),
+    ("post", "/stock/back/{batch}", {}, 200, 422, 401),
+    ("get", "/stock/{item_id}", None, 200, 404, 401),
+    ("put", "/stock/{item_id}", {"name": "coil", "version": 1}, 200, 404, 401),
+    ("post", "/stock/{item_id}/moves", {"kind": "used", "length_mm": 3}, 200, 404, 401),
+    ("get", "/stock/groups", None, 200, 200, 401),
+    ("post", "/stock/plan", {"group": GROUP}, 200, 422, 401),
+    ("post", "/stock/cuts", "CUTS", 201, 422, 401),
+    ("get", f"/stock/plan.pdf?group={GROUP}", None, 200, 422, 401),
+    ("post", "/stock/inserts", {"metal": "sterling", **HALF_ROUND, "need_mm": 4}, 200, 200, 401),
+    ("get", "/jobs/{job_id}/metal", None, 200, 404, 401),
     ("get", "/gauges", None, 200, 200, 401),
     ("post", "/gauges", {"name": "peg", "kind": "mandrel", "scale": "us"}, 201, 201, 401),
     ("post", "/conversion", {"text": "7"}, 200, 200, 401),
@@ -109,7 +144,7 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
 KEYS = {"steps": "square-end", "measures": "stock-thickness", "joints": "inspect"}
 
 
-def things(shop: Shop) -> dict[str, int]:
+def things(shop: Shop) -> dict[str, Any]:
     """A calibrated gauge and a customer with a finger, of this shop."""
     gauge = create_gauge(shop.actor, GaugeDetails("secret band mandrel", "mandrel", "us"))
     calibrate(shop.actor, gauge, GAUGE["readings"])
@@ -117,13 +152,29 @@ def things(shop: Shop) -> dict[str, int]:
     resize = create_job(shop.actor, JobDetails("secret band to size"), read_resize(came_in()), RESIZE_WORK)
     details = FingerDetails("left", "7", date(2026, 5, 4), gauge)
     finger = measure_finger(shop.actor, customer, details, "us")
+    item, crumbs = put_in(shop.actor, ItemWords(name="secret band coil")), scrap(shop.actor, 30)
+    move_by_hand(shop.actor, crumbs.pk, ByHand("used", mass_g=1))
     return {
+        "item_id": item.pk,
+        "scrap_id": crumbs.pk,
+        "batch": crumbs.movements.get(kind="used").batch,
         "gauge_id": gauge.pk,
         "customer_id": customer.pk,
         "finger_id": finger.pk,
         "numbers": resize.pk,
         "number": resize.number,
     }
+
+
+def sent_of(sent: Any, shop: Shop, job: Any, mine: dict[str, Any]) -> Any:
+    """What is sent, where it depends on what this shop has."""
+    if sent == "FILE":
+        return take_out(job)
+    if sent == "CUTS":
+        return {"group": GROUP, "key": propose(shop.actor, Selection(GROUP)).key}
+    if sent == "MELT":
+        return {"into": [{"item_id": mine["scrap_id"], "mass_g": 8}], "poured": BAR}
+    return sent
 
 
 def test_every_endpoint_has_its_row() -> None:
@@ -143,7 +194,7 @@ def test_who_gets_what(
     mine = things(ours) | {"nth": keep_estimate(ours.actor, job, Prices()).nth}
     about = mine["numbers"] if path.endswith("/resize") else job.pk
     address = path.format(job_id=about, key=KEYS.get(part, ""), photo_id=photo.pk, **mine)
-    body = take_out(job) if sent == "FILE" else sent
+    body = sent_of(sent, ours, job, mine)
     before = take_out(job)
     outsider = Shop(theirs.workshop, theirs.user, theirs.client)
     answer = outsider.send(method, address, body)

@@ -7,8 +7,10 @@ from workshop.api import (
     catalogue,
     charts,
     customers,
+    cutting,
     estimates,
     gauges,
+    job_metal,
     jobs,
     joints,
     paper,
@@ -16,6 +18,7 @@ from workshop.api import (
     plan,
     preferences,
     session,
+    stock,
     work,
 )
 from workshop.api.door import ReadJson
@@ -33,6 +36,9 @@ api.add_router("/jobs", paper.router)
 api.add_router("/jobs", photos.router)
 api.add_router("/jobs", joints.router)
 api.add_router("/jobs", estimates.router)
+api.add_router("/jobs", job_metal.router)
+api.add_router("/stock", stock.router)
+api.add_router("/stock", cutting.router)
 api.add_router("/batch", estimates.batch)
 api.add_router("/slips", paper.slips)
 api.add_router("/bench", bench.router)

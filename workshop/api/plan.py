@@ -15,6 +15,13 @@ from ringcraft.measure.gauges import AGauge, GaugeFit, fit_gauge
 from ringcraft.measure.sizes import FingerSize
 from ringcraft.resize.plan import AnyResize, ResizePlan, plan_resize
 from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
+from ringcraft.stock.cutting.answer import CutPlan, answer_cut
+from ringcraft.stock.cutting.asking import AnyCut
+from ringcraft.stock.melt.alloying import AlloyPlan, AlloyRequest, answer_alloy
+from ringcraft.stock.melt.melting import AnyMelt, MeltPlan, answer_melt
+from ringcraft.stock.mill.asking import AnyMill, AnyThin
+from ringcraft.stock.mill.passes import MillPlan, answer_mill
+from ringcraft.stock.mill.thinning import ThinPlan, answer_thin
 from ringcraft.styles import AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
 
@@ -53,6 +60,36 @@ def plan_a_joint(request: HttpRequest, order: Body[AnyJoint]) -> JointAnswer:
 def plan_a_heat(request: HttpRequest, order: Body[AnyHeat]) -> HeatAnswer:
     """What a ring in the flame takes and reaches."""
     return answer_heat(order)
+
+
+@router.post("/cut", response=CutPlan, operation_id="plan_cut")
+def plan_a_cut(request: HttpRequest, asked: Body[AnyCut]) -> CutPlan:
+    """Which blanks from which pieces of stock."""
+    return answer_cut(asked)
+
+
+@router.post("/mill", response=MillPlan, operation_id="plan_mill")
+def plan_a_mill(request: HttpRequest, asked: Body[AnyMill]) -> MillPlan:
+    """Roll a bar down, pass by pass."""
+    return answer_mill(asked)
+
+
+@router.post("/thin", response=ThinPlan, operation_id="plan_thin")
+def plan_a_thin(request: HttpRequest, asked: Body[AnyThin]) -> ThinPlan:
+    """Thin a bar in one place; where to stop."""
+    return answer_thin(asked)
+
+
+@router.post("/melt", response=MeltPlan, operation_id="plan_melt")
+def plan_a_melt(request: HttpRequest, asked: Body[AnyMelt]) -> MeltPlan:
+    """How much scrap some blanks take."""
+    return answer_melt(asked)
+
+
+@router.post("/alloy", response=AlloyPlan, operation_id="plan_alloy")
+def plan_an_alloy(request: HttpRequest, asked: Body[AlloyRequest]) -> AlloyPlan:
+    """What to add to some metal for a fineness."""
+    return answer_alloy(asked)
 
 
 @router.post("/gauge", response=GaugeFit, operation_id="plan_gauge")

@@ -23,14 +23,15 @@ STATES = {key: row["title"] for key, row in _ROWS.items() if row["kind"] == "sta
 StateKey = name_of("state of scrap", STATES)
 
 
-def _grams(value: object) -> float:
+def read_grams(value: object) -> float:
+    """A mass as typed [g]; raises CraftError with no field."""
     said = read_figure(value, ("grams", "gram", "g"), "In grams, such as 12.5.", "That is no mass.")
     if not 0 <= said <= HEAVIEST_G:
         raise OutOfRangeError("", f"{said:g} g are not melted at a bench.", f"From 0 to {HEAVIEST_G:g} g.")
     return said
 
 
-Mass = Annotated[float, BeforeValidator(_grams)]
+Mass = Annotated[float, BeforeValidator(read_grams)]
 
 
 @request

@@ -23,7 +23,7 @@ FORMS = ("thin-middle", "thick-middle")
 
 
 def _mode(value: object) -> object:
-    if value is not None and value not in MODES:
+    if value is not None and value not in tuple(MODES):
         raise UnknownNameError("", "A bar is rolled on both sides or on one.", "square or strip.")
     return value
 
@@ -111,7 +111,7 @@ class MillRequest:
 
 
 @request
-class Middle:
+class BarSection:
     """A section as it is to be [mm]."""
 
     width_mm: PositiveMm
@@ -140,12 +140,12 @@ class ThinRequest:
     the ``ends`` are thinned. ``now`` is the bar half-way.
     """
 
-    bar: Middle
+    bar: BarSection
     final_length_mm: PositiveMm
     end_mm: Mm = 8.0
-    middle: Middle | None = None
+    middle: BarSection | None = None
     form: FormKey = "thin-middle"
-    ends: Middle | None = None
+    ends: BarSection | None = None
     middle_mm: PositiveMm | None = None
     now: Now | None = None
     metal: MetalKey = "sterling"
@@ -178,7 +178,7 @@ class ThinRequest:
         if value is None:
             raise UnreadableError(field, message, "Nothing can be worked out without it.")
 
-    def _check(self, name: str, one: Middle) -> None:
+    def _check(self, name: str, one: BarSection) -> None:
         for part in ("width_mm", "thickness_mm"):
             much = getattr(one, part)
             if not THINNEST_MM <= much <= LARGEST_MM:
@@ -202,7 +202,7 @@ class ThinRequest:
         return "ends" if self.form == "thick-middle" else "middle"
 
     @property
-    def thinned(self) -> Middle:
+    def thinned(self) -> BarSection:
         """The section that is thinned."""
         one = self.ends if self.form == "thick-middle" else self.middle
         assert one is not None

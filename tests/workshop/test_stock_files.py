@@ -1,0 +1,111 @@
+"""The drawer: melts that are booked, and what goes out and comes in as CSV."""
+
+import csv
+import io
+from decimal import Decimal
+from typing import Any
+
+import pytest
+
+from ringcraft.metals import METALS
+from tests.stock import put_in, scrap, sums_hold
+from tests.workshop.conftest import Shop
+from workshop.stock import tables
+from workshop.stock.actions import ItemWords
+from workshop.stock.models import Movement, StockItem
+
+pytestmark = pytest.mark.django_db
+
+
+def test_a_melt_takes_scrap_and_gives_a_poured_bar(ours: Shop) -> None:
+    one, two = scrap(ours.actor, 12), scrap(ours.actor, 9, state="filings")
+    bar = {"kind": "bar", "metal": "sterling", "profile": "square", "thickness_mm": 5, "mass_g": 20.5}
+    into = [{"item_id": one.pk, "mass_g": 12}, {"item_id": two.pk, "mass_g": "9 g"}]
+    made = ours.send("post", "/stock/melts", {"into": into, "poured": bar})
+    assert made.status_code == 201
+    assert made.json()["poured"] is True
+    assert made.json()["length_mm"] == pytest.approx(20.5 / (25 * METALS["sterling"].density_g_cm3) * 1000, abs=0.01)
+    assert sums_hold(ours) == Decimal("20.5")
+    assert ours.send("post", "/stock/melts", {"into": into, "poured": bar}).status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("changes", "field", "said"),
+    [
+        ({"metal": "gold-14k-yellow"}, "into.0.item_id", "mass balance"),
+        ({"state": "solder"}, "into.0.item_id", "Solder in it"),
+        ({"poured_g": 30}, "poured.mass_g", "came out"),
+        ({"poured_g": 5}, "poured.mass_g", "came out"),
+        ({"mass_g": 40}, "into.0.mass_g", "are there"),
+        ({"job": True}, "into.1.item_id", "lot of its own"),
+    ],
+)
+def test_a_melt_that_cannot_be_is_refused(ours: Shop, changes: dict[str, Any], field: str, said: str) -> None:
+    first = scrap(ours.actor, 12, changes.get("metal", "sterling"), state=changes.get("state", "clean"))
+    into = [{"item_id": first.pk, "mass_g": changes.get("mass_g", 12)}]
+    if "job" in changes:
+        mine = scrap(ours.actor, 5)
+        StockItem.objects.filter(pk=mine.pk).update(job=ours.job(), owner="Pym")
+        into.append({"item_id": mine.pk, "mass_g": 5})
+    bar = {
+        "kind": "bar",
+        "metal": "sterling",
+        "profile": "square",
+        "thickness_mm": 5,
+        "mass_g": changes.get("poured_g", 11.5),
+    }
+    answer = ours.send("post", "/stock/melts", {"into": into, "poured": bar})
+    assert answer.status_code == 422
+    errors = answer.json()["errors"]
+    assert any(one["field"] == field and said in one["message"] for one in errors)
+    assert Movement.objects.filter(kind="melt").count() == 0
+
+
+def test_csv_goes_out_and_comes_in_the_same(ours: Shop, theirs: Shop) -> None:
+    put_in(ours.actor, ItemWords(name="=HYPERLINK(1)", lot="-2+3", place="@drawer", price=Decimal("1.25")))
+    scrap(ours.actor, 7.5)
+    put_in(ours.actor, kind="sheet", profile=None, thickness_mm=0.9, width_mm=40, length_mm=130)
+    text = ours.send("get", "/stock/items.csv").content.decode()
+    rows = list(csv.DictReader(io.StringIO(text)))
+    assert rows[0]["name"] == "'=HYPERLINK(1)"
+    assert not any(cell.startswith(("=", "@", "+")) for row in rows for cell in row.values())
+    assert theirs.send("post", "/stock/items.csv", {"text": text}).json() == {"count": 3}
+    again = tables.items_csv(theirs.workshop.pk)
+    assert again == text
+    sums_hold(theirs)
+    moves = list(csv.DictReader(io.StringIO(ours.send("get", "/stock/movements.csv").content.decode())))
+    assert [row["movement"] for row in moves] == ["in"] * 3
+
+
+@pytest.mark.parametrize(
+    ("text", "field"),
+    [
+        ("kind,metal\nwire,sterling\n", "rows.1.thickness_mm"),
+        ("kind,metal,mass_g\nscrap,sterling,5\nscrap,mithril,5\n", "rows.2.metal"),
+        ("kind,metal,mass_g\nscrap,sterling,-5\n", "rows.1.mass_g"),
+        ("kind,metal,mass_g\nscrap,sterling,5,6,7\n", "text"),
+        ("kind;metal;mass_g;job\nscrap;sterling;5;99\n", "rows.1.job"),
+        ("colour\nred\n", "text"),
+        ("", "text"),
+        ("kind,metal,kind\n", "text"),
+        ('kind,metal\n"unclosed', "text"),
+        ("kind,metal,mass_g\n\x00", "text"),
+        ("kind,metal,mass_g,name\nscrap,sterling,5," + "n" * 81, "rows.1.name"),
+        ("kind,metal,mass_g\n" + "scrap,sterling,1e400\n", "rows.1.mass_g"),
+    ],
+)
+def test_a_bad_file_is_refused_by_row_and_nothing_comes_in(ours: Shop, text: str, field: str) -> None:
+    answer = ours.send("post", "/stock/items.csv", {"text": text})
+    assert answer.status_code in (400, 422)
+    assert field in [one["field"] for one in answer.json()["errors"]]
+    assert not StockItem.objects.exists()
+
+
+def test_prices_go_out_and_come_in_as_csv(ours: Shop) -> None:
+    text = "metal;price\nsterling;1.35\n14k yellow;41,20\n"
+    assert ours.send("post", "/stock/prices.csv", {"text": text}).json() == {"count": 2}
+    out = ours.send("get", "/stock/prices.csv").content.decode()
+    assert out.splitlines() == ["metal,price", "sterling,1.35", "14k yellow,41.2"]
+    bad = ours.send("post", "/stock/prices.csv", {"text": "metal,price\nsterling,free\n"})
+    assert bad.json()["errors"][0]["field"] == "rows.1.price"
+    assert ours.send("get", "/stock/prices.csv").content.decode() == out

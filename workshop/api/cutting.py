@@ -1,0 +1,290 @@
+"""What to cut from what: groups of stock, cut plans, their papers, their booking; inserts for a resize."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Body, Query, Router, Schema
+from ninja.responses import Status
+
+from ringcraft.errors import BadRequest, CraftError
+from ringcraft.metals import ALL_METALS, BLADES
+from ringcraft.planning.context import measures_words
+from ringcraft.schema import read_at
+from ringcraft.sections import Stock, section_of
+from ringcraft.units import Length, lengths_in
+from workshop.api.signed_in import actor, person, shop
+from workshop.api.stock_shapes import GroupsOut, OffersOut, ProposedOut
+from workshop.jobs.models import Job
+from workshop.paper.cuts import PaperBar, PaperCut, cuts_pdf
+from workshop.people.preferences import Preferences, preferences_of
+from workshop.stock.cuts import COILS, SCRAP_MM, STAYS_MM, Proposed, Selection, confirm, propose
+from workshop.stock.demand import OpenBlank, open_blanks
+from workshop.stock.groups import Group, groups_of, stock_of, wanted_from
+from workshop.stock.offers import inserts, stock_for
+
+router = Router()
+MOST_MISSING = 12
+MOST_SHOWN = 200
+
+
+class ChosenIn(Schema):
+    """What is to be cut: the stock, the jobs or how many days ahead, the saw or the shears."""
+
+    group: str
+    days: int | None = None
+    jobs: list[int] | None = None
+    blade: str = ""
+    sheared: bool = False
+    end_trim_mm: float | str = 0.0
+
+
+class ConfirmIn(ChosenIn):
+    """A plan that was seen, by its key."""
+
+    key: str
+
+
+def _ways(request: HttpRequest) -> Preferences:
+    return preferences_of(person(request), shop(request))
+
+
+def _selection(request: HttpRequest, body: ChosenIn) -> Selection:
+    ways = _ways(request)
+    return Selection(
+        group=body.group,
+        days=body.days,
+        jobs=None if body.jobs is None else tuple(body.jobs),
+        blade=body.blade or ways.blade,
+        sheared=body.sheared,
+        end_trim_mm=read_at("end_trim_mm", body.end_trim_mm, ways.units),
+    )
+
+
+def wanted_out(blank: OpenBlank, units: str, why: str = "") -> dict[str, Any]:
+    """A blank as the API answers it."""
+    return {
+        "key": blank.key,
+        "job_id": blank.job_id,
+        "job_name": blank.job_name,
+        "title": blank.title,
+        "due": blank.due,
+        "length_text": f"{Length(blank.length_mm, units):.1f}",
+        "count": blank.count,
+        "why": why,
+    }
+
+
+def _group_out(group: Group, wanted: Iterable[OpenBlank], units: str) -> dict[str, Any]:
+    listed = list(wanted)
+    length = sum(float(item.length_mm or 0) for item in group.items)
+    return {
+        "key": group.key,
+        "title": group.title(units),
+        "metal": group.metal,
+        "family": ALL_METALS[group.metal].family if group.metal in ALL_METALS else "other",
+        "sheet": group.sheet,
+        "owner": group.owner,
+        "pieces": len(group.items),
+        "length_mm": length,
+        "length_text": f"{Length(length, units):.1f}",
+        "mass_g": sum(float(item.mass_g) for item in group.items),
+        "wanted": [wanted_out(blank, units) for blank in listed[:MOST_SHOWN]],
+        "says": _good_for(group, listed, length),
+    }
+
+
+def _good_for(group: Group, wanted: list[OpenBlank], length: float) -> str:
+    """What the stock is good for now, in a few words."""
+    if not wanted:
+        return f"only for {group.owner}" if group.owner else "nothing is waiting for it"
+    count = sum(blank.count for blank in wanted)
+    blanks = f"{count} blank{'' if count == 1 else 's'} waiting"
+    need = sum(blank.length_mm * blank.count for blank in wanted)
+    longest = max((float(item.length_mm or 0) for item in group.items), default=0.0)
+    if group.sheet:
+        return blanks
+    if need > length:
+        return f"{blanks}: more than it holds"
+    if any(blank.length_mm > longest for blank in wanted):
+        return f"{blanks}: the longest needs a longer piece"
+    return blanks
+
+
+@router.get("/groups", response=GroupsOut, operation_id="stock_groups")
+def groups(request: HttpRequest) -> dict[str, Any]:
+    """What can be cut from what, and the blanks that no piece serves."""
+    ways, where = _ways(request), shop(request)
+    found = groups_of(list(stock_of(where.pk)))
+    blanks = open_blanks(Job.objects.filter(workshop=where, closed_at__isnull=True))
+    served = {group.key: wanted_from(group, found, blanks) for group in found}
+    got = {blank.key for listed in served.values() for blank in listed}
+    missing = sorted(
+        (blank for blank in blanks if blank.key not in got and not blank.ticked),
+        key=lambda one: (one.due is None, one.due, one.number, one.name),
+    )
+    return {
+        "groups": [_group_out(group, [b for b in served[group.key] if not b.ticked], ways.units) for group in found],
+        "missing": [
+            {
+                "blank": wanted_out(one, ways.units, _stock_words(one, ways.units)),
+                "stock": stock_for(where.pk, one, BLADES[ways.blade], ways.units),
+            }
+            for one in missing[:MOST_MISSING]
+        ],
+        "missing_count": len(missing),
+    }
+
+
+def _stock_words(blank: OpenBlank, units: str) -> str:
+    metal = ALL_METALS[blank.metal].title
+    return f"{metal} {blank.section.title} {measures_words(blank.section, lengths_in(units))}"
+
+
+@router.post("/plan", response=ProposedOut, operation_id="propose_cuts")
+def plan(request: HttpRequest, body: ChosenIn) -> dict[str, Any]:
+    """The cut plan of a stock for some jobs; nothing is booked."""
+    return _proposed_out(propose(actor(request), _selection(request, body)), _ways(request).units)
+
+
+@router.post("/cuts", response={201: ProposedOut}, operation_id="book_cuts")
+def book(request: HttpRequest, body: ConfirmIn) -> Status[Any]:
+    """Book the plan that was seen: all of it or nothing."""
+    made = confirm(actor(request), _selection(request, body), body.key)
+    return Status(201, _proposed_out(made, _ways(request).units))
+
+
+def _proposed_out(made: Proposed, units: str) -> dict[str, Any]:
+    names = {str(item.pk): item for item in made.group.items}
+    left = [wanted_out(blank, units, f"waits for {blank.waits}") for blank in made.waiting]
+    left += [wanted_out(blank, units, "cut at the bench already, not booked") for blank in made.ticked]
+    unplaced = dict.fromkeys(made.plan.unplaced)
+    left += [wanted_out(made.blanks[key], units, "does not fit any more") for key in unplaced]
+    lines = [
+        {
+            "id": one.stock_id,
+            "called": names[one.stock_id].called,
+            "stays": _stays(made, one.stock_id, one.offcut_mm, units),
+        }
+        for one in made.plan.pieces
+    ]
+    lines += [
+        {"id": key, "called": names[key].called, "stays": ""}
+        for key in dict.fromkeys(strip.sheet_id for strip in made.plan.strips)
+    ]
+    marks = {one.stock_id: [_mark(at, units) for at in one.marks_mm] for one in made.plan.pieces}
+    marks |= {
+        f"{strip.sheet_id}/{place}": [_mark(at, units) for at in strip.marks_mm]
+        for place, strip in enumerate(made.plan.strips)
+    }
+    return {
+        "key": made.key,
+        "group": _group_out(made.group, made.blanks.values(), units),
+        "plan": made.plan,
+        "says": list(made.plan.says),
+        "lines": lines,
+        "blanks": [wanted_out(blank, units) for blank in made.blanks.values()],
+        "marks": marks,
+        "left_out": left[:MOST_SHOWN],
+        "left_out_count": len(left) + made.left_out,
+        "kerf_text": f"{Length(made.kerf_mm, units):.2f}" if made.kerf_mm else "",
+    }
+
+
+def _mark(mm: float, units: str) -> str:
+    return f"{Length(mm, units):.1f}"
+
+
+def _stays(made: Proposed, item_id: str, rest_mm: float, units: str) -> str:
+    """What becomes of the rest of a piece, as the booking does it."""
+    item = next(one for one in made.group.items if str(one.pk) == item_id)
+    rest = f"{Length(rest_mm, units):.1f}"
+    if rest_mm <= 0:
+        return "nothing is left"
+    if rest_mm < SCRAP_MM:
+        return f"{rest}, scrap"
+    if item.kind in COILS and rest_mm < STAYS_MM:
+        return f"{rest}, an offcut"
+    return f"{rest} stays"
+
+
+@router.get("/plan.pdf", operation_id="cuts_pdf")
+def plan_as_pdf(request: HttpRequest, chosen: Query[ChosenIn]) -> HttpResponse:
+    """The cut plan at true size."""
+    made, units = propose(actor(request), _selection(request, chosen)), _ways(request).units
+    names = {str(item.pk): item.called for item in made.group.items}
+    bars = [
+        PaperBar(
+            names[one.stock_id],
+            one.length_mm,
+            _paper_cuts(made, one.cuts, one.lengths_mm, one.marks_mm, units),
+            _stays(made, one.stock_id, one.offcut_mm, units),
+        )
+        for one in made.plan.pieces
+    ]
+    bars += [
+        PaperBar(
+            f"{names[strip.sheet_id]}, strip {Length(strip.width_mm, units):.2f} wide, "
+            f"{Length(strip.at_mm, units):.2f} from the edge",
+            strip.length_mm,
+            _paper_cuts(made, strip.cuts, strip.lengths_mm, strip.marks_mm, units),
+            "",
+        )
+        for strip in made.plan.strips
+    ]
+    says = " ".join([*made.plan.says, "Scribe from the left end; the marks count the saw."])
+    answer = HttpResponse(cuts_pdf(f"Cut {made.group.title(units)}", says, bars), content_type="application/pdf")
+    answer["Content-Disposition"] = 'inline; filename="cuts.pdf"'
+    return answer
+
+
+def _paper_cuts(
+    made: Proposed, cuts: Iterable[str], lengths: Iterable[float], marks: Iterable[float], units: str
+) -> list[PaperCut]:
+    return [
+        PaperCut(mark - length, mark, f"{made.blanks[key].job_name}", _mark(mark, units))
+        for key, length, mark in zip(cuts, lengths, marks, strict=True)
+    ]
+
+
+class InsertIn(Schema):
+    """The shank that an insert is for, and how long it is to be."""
+
+    metal: str
+    profile: str
+    thickness_mm: float | str
+    width_mm: float | str | None = None
+    side_mm: float | str | None = None
+    need_mm: float
+    job_id: int | None = None
+
+
+@router.post("/inserts", response=OffersOut, operation_id="offer_inserts")
+def offer_inserts(request: HttpRequest, body: Body[InsertIn]) -> dict[str, Any]:
+    """Pieces of the drawer that could be an insert, the one that suits best first."""
+    ways = _ways(request)
+    lengths = {
+        name: None if (said := getattr(body, name)) in (None, "") else read_at(name, said, ways.units)
+        for name in ("thickness_mm", "width_mm", "side_mm")
+    }
+    if body.metal not in ALL_METALS or not 0 <= body.need_mm <= 1000:
+        return {"items": []}
+    try:
+        side = lengths["side_mm"] if body.profile in ("d", "court") else None
+        shank = section_of(
+            Stock(
+                profile=body.profile,
+                thickness_mm=lengths["thickness_mm"] or 0.0,
+                width_mm=lengths["width_mm"],
+                side_mm=side,
+            ),
+            "shank",
+        )
+    except (CraftError, KeyError) as problem:
+        if isinstance(problem, CraftError):
+            raise BadRequest([problem.in_units(ways.units)]) from None
+        return {"items": []}
+    found = inserts(shop(request).pk, body.metal, shank, body.need_mm, ways.units, body.job_id)
+    return {"items": found}

@@ -1,0 +1,87 @@
+"""The metal of a job: where its blanks can come from, what was cut for it, how hard it is, what it has lost."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from ringcraft.errors import BadRequest
+from ringcraft.metals import BLADES
+from ringcraft.units import Length
+from ringcraft.work.hardening import Hardness, hardening
+from ringcraft.work.kept import KeptPlanError
+from ringcraft.work.losses import Losses, losses, weighed_by
+from workshop.api.jobs import jobs_of, one_job
+from workshop.api.signed_in import person, shop
+from workshop.jobs.measures import values_of
+from workshop.jobs.plans import followed
+from workshop.people.preferences import preferences_of
+from workshop.stock.demand import open_blanks
+from workshop.stock.models import Movement
+from workshop.stock.offers import BlankStock, stock_for
+
+router = Router()
+
+
+class CutFrom(Schema):
+    """A blank that was booked: from which piece, how long, when, by whom."""
+
+    item_id: int
+    called: str
+    blank: str
+    length_text: str
+    mass_g: float
+    at: datetime
+    by: str
+    batch: str
+
+
+class JobMetal(Schema):
+    """The metal of a job."""
+
+    cut: list[CutFrom]
+    wanted: list[BlankStock]
+    poured: bool
+    hardness: list[Hardness]
+    losses: Losses | None
+
+
+@router.get("/{int:job_id}/metal", response=JobMetal, operation_id="job_metal")
+def metal_of(request: HttpRequest, job_id: int) -> dict[str, Any]:
+    """The metal of a job, from the drawer to the scale."""
+    job, ways = one_job(request, job_id), preferences_of(person(request), shop(request))
+    values = values_of(job)
+    try:
+        plan = followed(job, values).now
+    except KeptPlanError as problem:
+        raise BadRequest([problem.at("plan")]) from None
+    booked = Movement.objects.filter(job=job, kind="cut").select_related("item", "by").order_by("id")
+    taken = [row for row in booked if row.mass_g < 0]
+    back = {(row.item_id, row.blank, -row.mass_g) for row in booked if row.mass_g > 0}
+    standing = [row for row in taken if (row.item_id, row.blank, row.mass_g) not in back]
+    poured = any(row.item.poured for row in standing)
+    blanks = open_blanks(jobs_of(request).filter(pk=job.pk, closed_at__isnull=True))
+    return {
+        "cut": [
+            {
+                "item_id": row.item_id,
+                "called": row.item.called,
+                "blank": row.blank,
+                "length_text": "" if not row.length_mm else f"{Length(-float(row.length_mm), ways.units):.1f}",
+                "mass_g": -float(row.mass_g),
+                "at": row.at,
+                "by": str(row.by or ""),
+                "batch": row.batch,
+            }
+            for row in standing
+        ],
+        "wanted": [
+            stock_for(shop(request).pk, blank, BLADES[ways.blade], ways.units) for blank in blanks if not blank.ticked
+        ],
+        "poured": poured,
+        "hardness": list(hardening(plan, poured)),
+        "losses": losses(plan, values.get(weighed_by(plan))),
+    }
