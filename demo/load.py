@@ -38,6 +38,8 @@ def load(password: str) -> bool:
             _customer(shop, row, gauges, now)
         for row in data["job"]:
             _job(shop, row, gauges, now)
+        for row in data["stock"]:
+            _stock(shop, row)
     return True
 
 
@@ -104,6 +106,22 @@ def _job(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datetime) 
     if "place" in row:
         until = (now + timedelta(days=row["place_days"])).date() if "place_days" in row else None
         put_job(actor, job.pk, 1, Place(row["place"], row.get("place_note", ""), until))
+
+
+def _stock(shop: Any, row: dict[str, Any]) -> None:
+    from decimal import Decimal
+
+    from ringcraft.schema import read_request
+    from ringcraft.stock.drawer import PIECE
+    from workshop.core.history import Actor
+    from workshop.jobs.models import Job
+    from workshop.stock.actions import ItemWords, take_in
+
+    job = Job.objects.get(workshop=shop, title=row["for_job"]) if "for_job" in row else None
+    plain = {name: row.get(name, "") for name in ("name", "lot", "place")}
+    price = Decimal(row["price"]) if "price" in row else None
+    words = ItemWords(**plain, price=price, job_id=job.pk if job else None)
+    take_in(Actor(shop.pk), read_request(PIECE, row["piece"]), words)
 
 
 if __name__ == "__main__":

@@ -81,7 +81,7 @@ def test_a_strip_keeps_its_width() -> None:
     )
     assert {one.width_mm for one in plan.passes} == {6}
     assert plan.length_mm == pytest.approx(100)
-    assert plan.passes[0].with_ == "flat rolls"
+    assert plan.passes[0].rolls == "flat rolls"
 
 
 def test_profile_rolls_come_last_from_a_bar_that_fills_them() -> None:
@@ -93,8 +93,8 @@ def test_profile_rolls_come_last_from_a_bar_that_fills_them() -> None:
         }
     )
     half_round = math.pi * 1.5**2 / 2
-    assert [one.with_ for one in plan.passes].count("profile rolls") == 1
-    assert plan.passes[-1].with_ == "profile rolls"
+    assert [one.rolls for one in plan.passes].count("profile rolls") == 1
+    assert plan.passes[-1].rolls == "profile rolls"
     assert plan.profile_from is not None
     assert plan.profile_from.thickness_mm**2 == pytest.approx(1.05 * half_round)
     assert plan.length_mm == pytest.approx(30 * 16 / half_round)
@@ -169,6 +169,7 @@ def test_it_says_where_to_stop_and_what_too_much_would_have_cost() -> None:
         "Thinned to 3 mm from each end it would run out to 66.0, 3.1 US sizes too long." in s for s in plan.says
     )
     assert plan.now is not None
+    assert plan.says[0].endswith("stop at 58.0.")
     assert plan.now.says.endswith("11.0 mm left: stop at 58.0.")
     assert plan.now.middle_area_mm2 == pytest.approx(10)
     assert plan.now.middle_width_mm == pytest.approx(5)

@@ -332,13 +332,16 @@ def test_a_job_says_where_its_blank_can_come_from_and_what_it_weighs(ours: Shop)
     found = ours.send("get", f"/jobs/{job.pk}/metal").json()
     assert found["losses"]["verdict"] == "look"
     assert "in the drawer or on the floor" in found["losses"]["says"]
-    assert {one["step"] for one in found["hardness"]} <= {step.key for step in _plan(job).route}
 
 
-def _plan(job: Job) -> Any:
-    from workshop.jobs.plans import kept_plan
-
-    return kept_plan(job)
+def test_metal_that_was_poured_here_hardens_faster_on_its_card(ours: Shop) -> None:
+    job = ours.job()
+    bar = put_in(ours.actor, kind="bar", poured=True)
+    bought = {one["step"]: one["filled"] for one in ours.send("get", f"/jobs/{job.pk}").json()["hardness"]}
+    confirm(ours.actor, Selection(key_of(bar)), propose(ours.actor, Selection(key_of(bar))).key)
+    card = ours.send("get", f"/jobs/{job.pk}").json()
+    assert card["poured"] is True
+    assert {one["step"]: one["filled"] for one in card["hardness"]}["form"] == pytest.approx(bought["form"] / 0.9)
 
 
 def test_a_drawer_of_many_asks_the_database_no_more_often(ours: Shop, django_assert_max_num_queries: Any) -> None:

@@ -33,7 +33,9 @@
   interface Route {
     at: string
     one?: boolean
-    view: Component<Record<string, unknown>>
+    view?: Component<Record<string, unknown>>
+    /** A view that is fetched when it is gone to, so that a bench opens without it. */
+    load?: () => Promise<{ default: Component<Record<string, unknown>> }>
     nav?: string
     props?: (catalogue: Catalogue, number: number) => Record<string, unknown>
   }
@@ -65,6 +67,28 @@
       props: (catalogue) => ({ catalogue, jobId: null }),
     },
     {
+      at: 'drawer',
+      one: true,
+      load: () => import('./views/drawer/ItemView.svelte'),
+      props: (catalogue, itemId) => ({ catalogue, itemId }),
+    },
+    {
+      at: 'drawer',
+      load: () => import('./views/drawer/DrawerView.svelte'),
+      nav: 'Drawer',
+      props: (catalogue) => ({ catalogue }),
+    },
+    {
+      at: 'mill',
+      load: () => import('./views/mill/MillView.svelte'),
+      props: (catalogue) => ({ catalogue }),
+    },
+    {
+      at: 'melt',
+      load: () => import('./views/melt/MeltView.svelte'),
+      props: (catalogue) => ({ catalogue }),
+    },
+    {
       at: 'customers',
       one: true,
       view: CustomerView,
@@ -84,6 +108,13 @@
     { at: 'ways', view: WaysView, nav: 'Ways' },
     { at: 'true-size', view: TrueSizeView },
   ] as Route[]
+  const NOT_THERE: Mistake[] = [
+    {
+      field: '',
+      message: 'This part of the page does not come.',
+      hint: 'Load the page again: nothing typed is lost.',
+    },
+  ]
   /** What begins anew at another address: a new one is no kept one. */
   const SHEETS = ['ring', 'resize']
   const LINKS = ROUTES.filter((one) => one.nav)
@@ -96,7 +127,9 @@
   const here = (link: Route) =>
     link.at === ''
       ? at === '' || at === 'job'
-      : link.at === at && !(SHEETS.includes(at) && route?.one)
+      : link.at === 'drawer'
+        ? ['drawer', 'mill', 'melt'].includes(at)
+        : link.at === at && !(SHEETS.includes(at) && route?.one)
 
   onMount(() => {
     void session.start()
@@ -107,6 +140,7 @@
       { key: 'r', says: 'a ring to resize', run: () => router.go('/resize') },
       { key: 'd', says: 'dim, and back', run: () => theme.toggle() },
       { key: 'g', says: 'the gauges', run: () => router.go('/gauges') },
+      { key: 'w', says: 'the drawer', run: () => router.go('/drawer') },
       { key: 'u', says: 'the customers', run: () => router.go('/customers') },
       { key: 's', says: 'find a job', run: () => session.wasIn && (finding.open = true) },
       { key: 'c', says: 'the simulated caliper', run: () => (caliper.panel = !caliper.panel) },
@@ -181,9 +215,18 @@
     <p class="mt-3"><a class="quiet" href="/">To the bench</a></p>
   {:else if session.wasIn && session.catalogue}
     {#if route}
-      {@const View = route.view}
       {#key route.one || SHEETS.includes(at) ? router.path : at}
-        <View {...route.props?.(session.catalogue, number) ?? {}} />
+        {@const props = route.props?.(session.catalogue, number) ?? {}}
+        {#if route.view}
+          {@const View = route.view}
+          <View {...props} />
+        {:else}
+          {#await route.load?.() then found}
+            {#if found}<found.default {...props} />{/if}
+          {:catch}
+            <Mistakes mistakes={NOT_THERE} />
+          {/await}
+        {/if}
       {/key}
     {:else}
       <h1 class="text-3xl">There is no such place.</h1>

@@ -15,6 +15,8 @@ from ringcraft.planning.rules import RULES
 from ringcraft.resize.asking import FEATURES, SETTINGS, STONES
 from ringcraft.routes.steps import STATIONS
 from ringcraft.sections import PROFILES
+from ringcraft.stock.drawer import KINDS as STOCK_KINDS
+from ringcraft.stock.melt.mixing import STATES
 from ringcraft.styles import STYLES
 from ringcraft.styles.base import FieldSpec, Option, PartSpec, Style
 from ringcraft.styles.orders import begins, word_begins
@@ -101,6 +103,12 @@ class PlaceChoice(Named):
     short: str
 
 
+class StockKindChoice(Named):
+    """A kind of stock, and how it is told: by its length, as a sheet, or by its mass alone."""
+
+    counted: str
+
+
 class Catalogue(Schema):
     """Everything a sentence can choose from."""
 
@@ -122,6 +130,8 @@ class Catalogue(Schema):
     stations: list[Named]
     gauge_kinds: list[Named]
     places: list[PlaceChoice]
+    stock_kinds: list[StockKindChoice]
+    scrap_states: list[Named]
 
 
 def _style(style: Style[Any], units: str) -> StyleChoice:
@@ -173,5 +183,7 @@ def catalogue(request: HttpRequest) -> Catalogue:
         scales=[Named(key=s.key, title=s.title) for s in SCALES.values()],
         places=[PlaceChoice(key=key, title=p.title, short=p.short) for key, p in PLACES.items()],
         gauge_kinds=[Named(key=key, title=title) for key, title in KINDS.items()],
+        stock_kinds=[StockKindChoice(key=k, title=one.title, counted=one.counted) for k, one in STOCK_KINDS.items()],
+        scrap_states=[Named(key=key, title=title) for key, title in STATES.items()],
         stations=[Named(key=key, title=key.replace("-", " ")) for key in STATIONS],
     )

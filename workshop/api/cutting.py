@@ -23,7 +23,7 @@ from workshop.people.preferences import Preferences, preferences_of
 from workshop.stock.cuts import COILS, SCRAP_MM, STAYS_MM, Proposed, Selection, confirm, propose
 from workshop.stock.demand import OpenBlank, open_blanks
 from workshop.stock.groups import Group, groups_of, stock_of, wanted_from
-from workshop.stock.offers import inserts, stock_for
+from workshop.stock.offers import inserts, serves, stock_for
 
 router = Router()
 MOST_MISSING = 12
@@ -125,15 +125,20 @@ def groups(request: HttpRequest) -> dict[str, Any]:
         (blank for blank in blanks if blank.key not in got and not blank.ticked),
         key=lambda one: (one.due is None, one.due, one.number, one.name),
     )
+    lacks = [(one, stock_for(where.pk, one, BLADES[ways.blade], ways.units)) for one in missing[:MOST_MISSING]]
+    could: dict[int, str] = {}
+    for one, stock in lacks:
+        serves(stock, one, could, where.pk, ways.units)
     return {
         "groups": [_group_out(group, [b for b in served[group.key] if not b.ticked], ways.units) for group in found],
         "missing": [
             {
                 "blank": wanted_out(one, ways.units, _stock_words(one, ways.units)),
-                "stock": stock_for(where.pk, one, BLADES[ways.blade], ways.units),
+                "stock": stock,
             }
-            for one in missing[:MOST_MISSING]
+            for one, stock in lacks
         ],
+        "could": could,
         "missing_count": len(missing),
     }
 

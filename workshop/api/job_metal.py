@@ -11,7 +11,6 @@ from ninja import Router, Schema
 from ringcraft.errors import BadRequest
 from ringcraft.metals import BLADES
 from ringcraft.units import Length
-from ringcraft.work.hardening import Hardness, hardening
 from ringcraft.work.kept import KeptPlanError
 from ringcraft.work.losses import Losses, losses, weighed_by
 from workshop.api.jobs import jobs_of, one_job
@@ -44,8 +43,6 @@ class JobMetal(Schema):
 
     cut: list[CutFrom]
     wanted: list[BlankStock]
-    poured: bool
-    hardness: list[Hardness]
     losses: Losses | None
 
 
@@ -62,7 +59,6 @@ def metal_of(request: HttpRequest, job_id: int) -> dict[str, Any]:
     taken = [row for row in booked if row.mass_g < 0]
     back = {(row.item_id, row.blank, -row.mass_g) for row in booked if row.mass_g > 0}
     standing = [row for row in taken if (row.item_id, row.blank, row.mass_g) not in back]
-    poured = any(row.item.poured for row in standing)
     blanks = open_blanks(jobs_of(request).filter(pk=job.pk, closed_at__isnull=True))
     return {
         "cut": [
@@ -81,7 +77,5 @@ def metal_of(request: HttpRequest, job_id: int) -> dict[str, Any]:
         "wanted": [
             stock_for(shop(request).pk, blank, BLADES[ways.blade], ways.units) for blank in blanks if not blank.ticked
         ],
-        "poured": poured,
-        "hardness": list(hardening(plan, poured)),
         "losses": losses(plan, values.get(weighed_by(plan))),
     }

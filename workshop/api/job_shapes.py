@@ -11,6 +11,7 @@ from ringcraft.resize.plan import AnyResize
 from ringcraft.routes.inspection import Verdict
 from ringcraft.routes.progress import JobProgress
 from ringcraft.styles import AnyRing
+from ringcraft.work.hardening import Hardness
 from ringcraft.work.sheets import Opens
 from workshop.api.plan import AnyWorkPlan
 
@@ -87,7 +88,8 @@ class JobOut(Schema):
     the kept plan cannot be read: ``trouble`` says why, ``figures`` are the cut lengths that can still be told.
     ``together`` are the open rings of the same customer that came in to be resized, this one first: one slip for all.
     ``older`` is what an older plan cannot answer; ``current`` whether it is today's. ``opens`` says which steps open
-    a joint, a heat or an annealing.
+    a joint, a heat or an annealing, ``hardness`` how hard the metal is after each step that works it; ``poured``: it
+    was cut from metal that was melted and poured here, which hardens faster.
     """
 
     id: int
@@ -123,6 +125,8 @@ class JobOut(Schema):
     standing: JobProgress
     heats: int
     opens: dict[str, Opens]
+    poured: bool
+    hardness: list[Hardness]
 
 
 class JobLine(Schema):

@@ -10,6 +10,7 @@ from ninja import Body, Router
 from ninja.responses import Status
 
 from ringcraft.styles.orders import fields_of
+from ringcraft.work.hardening import hardening
 from ringcraft.work.kept import KeptPlanError, bare_figures
 from ringcraft.work.sheets import opens
 from ringcraft.works import MAKE, RESIZE, is_current
@@ -36,6 +37,7 @@ from workshop.jobs.plans import followed, kept_plan, planned_anew
 from workshop.jobs.progress import heats_of, progress_of, steps_done
 from workshop.jobs.search import find_jobs
 from workshop.people.preferences import preferences_of
+from workshop.stock.models import Movement
 
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
 
@@ -65,9 +67,11 @@ def job_out(job: Job, units: str) -> dict[str, Any]:
     """A job as the API answers it to a shop of these units."""
     own = {field.name: getattr(job, field.name) for field in job._meta.concrete_fields}
     rows = [row for row in job.measures.all() if row.value is not None]
+    poured = Movement.objects.filter(job=job, kind="cut", item__poured=True, mass_g__lt=0).exists()
     return {
         **{name: own[name] for name in PLAIN},
-        **_followed(job),
+        **_followed(job, poured),
+        "poured": poured,
         "customer_id": job.customer_id,
         "order": job.order if isinstance(job.order, dict) else {},
         "fields": fields_of(job.order, units) if isinstance(job.order, dict) else {},
@@ -120,7 +124,7 @@ def _heats(job: Job) -> int:
         return 0
 
 
-def _followed(job: Job) -> dict[str, Any]:
+def _followed(job: Job, poured: bool) -> dict[str, Any]:
     nothing: dict[str, Any] = {
         "plan": None,
         "now": None,
@@ -129,6 +133,7 @@ def _followed(job: Job) -> dict[str, Any]:
         "verdicts": [],
         "current": False,
         "opens": {},
+        "hardness": [],
     }
     try:
         seen = followed(job, values_of(job))
@@ -143,6 +148,7 @@ def _followed(job: Job) -> dict[str, Any]:
         "verdicts": list(seen.verdicts),
         "current": is_current(seen.plan),
         "opens": opens(seen.now),
+        "hardness": list(hardening(seen.now, poured)),
         "trouble": "",
         "figures": [],
     }

@@ -5,7 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Any
 
-from django.db.models import Q, QuerySet
+from django.db.models import Case, Q, QuerySet, When
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 from ninja.responses import Status
@@ -91,11 +91,12 @@ class IntoIn(Schema):
 
 
 class MeltIn(Schema):
-    """A melt that was made: what went in, and the bar that came out."""
+    """A melt that was made: what went in, the bar that came out, what was added [g] to bring it to its fineness."""
 
     into: list[IntoIn]
     poured: AnyPiece
     note: str = ""
+    added_g: float | str | None = None
 
 
 def items_of(request: HttpRequest) -> QuerySet[StockItem]:
@@ -176,6 +177,7 @@ def list_stock(request: HttpRequest, q: str = "", gone: bool = False, limit: int
     found = items_of(request)
     ever = found.exists()
     found = found if gone else found.filter(mass_g__gt=0)
+    found = found.annotate(rank=Case(*(When(kind=key, then=at) for at, key in enumerate(KINDS)), default=len(KINDS)))
     for word in q[:80].split():
         found = found.filter(
             Q(name__icontains=word)
@@ -187,7 +189,7 @@ def list_stock(request: HttpRequest, q: str = "", gone: bool = False, limit: int
             | Q(kind__icontains=word)
         )
     units = preferences_of(person(request), shop(request)).units
-    page = page_of(found, ("kind", "metal", "number"), limit, offset).map(lambda item: item_out(item, units))
+    page = page_of(found, ("rank", "metal", "number"), limit, offset).map(lambda item: item_out(item, units))
     return {"items": page.items, "count": page.count, "ever": ever}
 
 
@@ -255,7 +257,8 @@ def book_melt(request: HttpRequest, body: MeltIn) -> Status[Any]:
     into = [
         melts.Into(one.item_id, read_mass(f"into.{place}.mass_g", one.mass_g)) for place, one in enumerate(body.into)
     ]
-    item = melts.book_melt(actor(request), into, _with_own(request, body.poured), body.note)
+    added = None if body.added_g in (None, "") else melts.Added(read_mass("added_g", body.added_g))
+    item = melts.book_melt(actor(request), into, _with_own(request, body.poured), body.note, added)
     return Status(201, _one(request, item.pk))
 
 

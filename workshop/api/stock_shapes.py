@@ -119,10 +119,13 @@ class WithoutStock(Schema):
 
 
 class GroupsOut(Schema):
-    """What can be cut from what; ``missing`` are blanks that no piece serves, ``missing_count`` all of them."""
+    """What can be cut from what; ``missing`` are blanks whose stock is not there, ``missing_count`` all
+    of them; ``could`` says of a piece, by its id, what it could do for one of them.
+    """
 
     groups: list[GroupOut]
     missing: list[WithoutStock]
+    could: dict[int, str]
     missing_count: int
 
 

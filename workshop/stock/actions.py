@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
 
@@ -75,6 +75,9 @@ def _set(item: StockItem, said: dict[str, Any], job: Job | None) -> None:
 def take_in(actor: Actor, piece: StockPiece, words: ItemWords, note: str = "") -> StockItem:
     """A new piece in the drawer, with the movement that it came in by; raises BadRequest at its field."""
     figures = figures_of(piece)
+    words = replace(
+        words, **{name: getattr(words, name) or getattr(piece, name) for name in ("lot", "place", "solder")}
+    )
     said, job = _checked(actor, words)
     metal = piece.own.metal(METALS[piece.metal])
     counted = KINDS[piece.kind].counted

@@ -165,11 +165,11 @@ def confirm(actor: Actor, chosen: Selection, key: str) -> Proposed:
     ids = list(stock_of(actor.workshop_id).values_list("pk", flat=True))
     list(StockItem.objects.select_for_update().filter(pk__in=ids).order_by("pk").values_list("pk", flat=True))
     proposed = propose(actor, chosen)
-    if not (proposed.plan.pieces or proposed.plan.strips):
-        raise BadRequest([UnreadableError("group", "Nothing is to be cut from it.", "Choose other jobs or stock.")])
     if proposed.key != key:
         said = "The drawer or the jobs have changed since this plan was made: nothing is booked."
         raise BadRequest([OutOfRangeError("key", said, "Look at the plan as it is now.")])
+    if not (proposed.plan.pieces or proposed.plan.strips):
+        raise BadRequest([UnreadableError("group", "Nothing is to be cut from it.", "Choose other jobs or stock.")])
     items = {str(item.pk): item for item in proposed.group.items}
     booking = Booking(actor)
     for piece in proposed.plan.pieces:

@@ -17,15 +17,18 @@ from workshop.jobs.plans import followed
 from workshop.jobs.progress import done_times
 from workshop.stock.models import JobBlanks, Movement
 
-SHAPE = "1"  # of what is kept; raise it with each change of it
+SHAPE = "2"  # of what is kept; raise it with each change of it
 
 
 @dataclass(frozen=True)
 class OpenBlank:
-    """A blank that a job wants cut: its metal and section, its cut length [mm], how many of it."""
+    """A blank that a job wants cut: its metal and section, its cut length [mm], how many of it; ``needs_mm`` is what
+    a piece at hand must measure to serve all the same, as an insert is held against it.
+    """
 
     job_id: int
     job_name: str
+    who: str
     number: int
     due: datetime | None
     name: str
@@ -36,6 +39,13 @@ class OpenBlank:
     count: int
     waits: str
     ticked: bool
+    role: str
+    needs_mm: float
+
+    @property
+    def is_insert(self) -> bool:
+        """Whether it is set into a ring that came in: then any piece serves that is no smaller in section."""
+        return self.role == "insert"
 
     @property
     def key(self) -> str:
@@ -83,6 +93,8 @@ def _wanted(job: Job) -> list[dict[str, Any]]:
             {
                 "name": blank.name,
                 "title": blank.title,
+                "role": blank.role,
+                "needs_mm": blank.formed_length_mm if blank.role == "insert" else blank.cut_length_mm,
                 "metal": plan.metal.key,
                 "profile": section.profile,
                 "width_mm": None if section.equal_sided else section.width_mm,
@@ -108,6 +120,7 @@ def _open(job: Job, row: dict[str, Any], count: int, ticked: bool) -> OpenBlank:
     return OpenBlank(
         job_id=job.pk,
         job_name=job.name,
+        who=job.customer_name or job.title,
         number=job.number,
         due=job.due,
         name=row["name"],
@@ -118,6 +131,8 @@ def _open(job: Job, row: dict[str, Any], count: int, ticked: bool) -> OpenBlank:
         count=count,
         waits=row["waits"],
         ticked=ticked,
+        role=row["role"],
+        needs_mm=row["needs_mm"],
     )
 
 

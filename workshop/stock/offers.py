@@ -87,6 +87,8 @@ class BlankStock:
 
 def stock_for(workshop_id: int, blank: OpenBlank, kerf_mm: float, units: str) -> BlankStock:
     """What the drawer has for one blank."""
+    if blank.is_insert:
+        return _insert_stock(workshop_id, blank, units)
     items = list(stock_of(workshop_id).filter(metal=blank.metal))
     groups = groups_of(items)
     there = [
@@ -104,7 +106,7 @@ def stock_for(workshop_id: int, blank: OpenBlank, kerf_mm: float, units: str) ->
             if item.job_id in (None, blank.job_id) and (section := item.section) is not None
         ]
         need = Need(blank.metal, blank.section, blank.length_mm, kerf_mm, units)
-        ways = near_ways(need, pieces, scrap_of(workshop_id, blank.metal))
+        ways = near_ways(need, pieces, scrap_of(workshop_id, blank.metal, blank.job_id))
     return BlankStock(blank.name, blank.title, blank.length_mm, tuple(there), ways)
 
 
@@ -112,9 +114,30 @@ def _wide(sheet: bool, item: StockItem, blank: OpenBlank) -> bool:
     return not sheet or float(item.width_mm or 0) >= blank.section.width_mm
 
 
-def scrap_of(workshop_id: int, metal: str) -> float:
-    """The shop's clean scrap of a metal [g]."""
+def _insert_stock(workshop_id: int, blank: OpenBlank, units: str) -> BlankStock:
+    """What could be an insert: pieces that are long enough, else the ones that are short, with what that costs."""
+    found = inserts(workshop_id, blank.metal, blank.section, blank.needs_mm, units, blank.job_id)
+    there = tuple(one.name for one in found if one.short_mm <= CLOSE_MM)
+    short = tuple(NearWay("short", (one.id,), one.name, one.length_mm, one.says) for one in found)
+    return BlankStock(blank.name, blank.title, blank.length_mm, there, () if there else short)
+
+
+def scrap_of(workshop_id: int, metal: str, job_id: int | None = None) -> float:
+    """Clean scrap of a metal [g]: the job's own where its customer brought some, else the shop's."""
     found = StockItem.objects.filter(
-        workshop_id=workshop_id, kind__in=("scrap", "filings"), metal=metal, job=None, state__in=("clean", "filings")
+        workshop_id=workshop_id, kind__in=("scrap", "filings"), metal=metal, state__in=("clean", "filings")
     )
-    return float(found.aggregate(all=Sum("mass_g"))["all"] or 0)
+    own = found.filter(job_id=job_id, mass_g__gt=0) if job_id is not None else found.none()
+    return float((own if own.exists() else found.filter(job=None)).aggregate(all=Sum("mass_g"))["all"] or 0)
+
+
+def serves(stock: BlankStock, blank: OpenBlank, found: dict[int, str], workshop_id: int, units: str) -> None:
+    """Say of each piece what it could do for a blank without stock of its own, unless it serves another already."""
+    if blank.is_insert:
+        for one in inserts(workshop_id, blank.metal, blank.section, blank.needs_mm, units, blank.job_id)[:2]:
+            short = f"{Length(one.short_mm, units):.2f} short for {blank.who}: {one.short_us:.2f} US sizes small"
+            found.setdefault(one.id, short if one.short_mm > CLOSE_MM else f"long enough for {blank.who}")
+        return
+    for way in stock.ways:
+        for item_id in way.ids:
+            found.setdefault(item_id, f"for {blank.who}: {way.says}")

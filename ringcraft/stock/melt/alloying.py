@@ -34,12 +34,24 @@ Fineness = Annotated[float, BeforeValidator(_fineness)]
 
 @request
 class Part:
-    """Metal that goes in: its fineness in thousandths, its mass [g]; its alloy where it is known."""
+    """Metal that goes in: its fineness in thousandths, its mass [g]; its alloy, which says the fineness too."""
 
-    fineness: Fineness
+    fineness: Fineness | None = None
     mass_g: Mass
     metal: MetalKey | None = None
     state: StateKey = "clean"
+
+    def __post_init__(self) -> None:
+        """Refuse what has no fineness; raises CraftError at its field."""
+        if self.fineness is None and (self.metal is None or fineness_of(self.metal) is None):
+            raise UnreadableError("fineness", "How fine is it?", "In thousandths, such as 585 or 750.")
+
+    @property
+    def fine(self) -> float:
+        """Its fineness in thousandths."""
+        if self.fineness is not None:
+            return self.fineness
+        return (fineness_of(self.metal) if self.metal else None) or 0.0
 
 
 def _few(value: object) -> object:
@@ -50,17 +62,27 @@ def _few(value: object) -> object:
 
 @request
 class AlloyRequest:
-    """What is at hand and the fineness wanted, in thousandths."""
+    """What is at hand and the fineness wanted, in thousandths, or that of a metal."""
 
     parts: Annotated[tuple[Part, ...], BeforeValidator(_few)]
-    target_fineness: Fineness
+    target_fineness: Fineness | None = None
+    target_metal: MetalKey | None = None
 
     def __post_init__(self) -> None:
         """Refuse what is no metal; raises CraftError at its field."""
         if not self.parts or math.fsum(part.mass_g for part in self.parts) <= 0:
             raise UnreadableError("parts", "Nothing is in the crucible yet.", "One part with its mass at least.")
-        if self.target_fineness <= 0:
+        if self.target_fineness is None and (self.target_metal is None or fineness_of(self.target_metal) is None):
+            raise UnreadableError("target_fineness", "How fine is it to be?", "In thousandths, such as 585 or 750.")
+        if self.target <= 0:
             raise OutOfRangeError("target_fineness", "That is no precious metal.", "Such as 585 or 750.")
+
+    @property
+    def target(self) -> float:
+        """The fineness wanted, in thousandths."""
+        if self.target_fineness is not None:
+            return self.target_fineness
+        return (fineness_of(self.target_metal) if self.target_metal else None) or 0.0
 
 
 @dataclass(frozen=True)
@@ -87,8 +109,8 @@ def answer_alloy(asked: AlloyRequest) -> AlloyPlan:
     """What to add for a fineness; raises BadRequest where it cannot be had, or metal does not go in."""
     _check(asked)
     mass = math.fsum(part.mass_g for part in asked.parts)
-    fine = math.fsum(part.mass_g * part.fineness for part in asked.parts) / FINE
-    before, target = fine / mass * FINE, asked.target_fineness
+    fine = math.fsum(part.mass_g * part.fine for part in asked.parts) / FINE
+    before, target = fine / mass * FINE, asked.target
     if abs(before - target) <= NEAR:
         return AlloyPlan("nothing", 0.0, mass, before, before, (f"It is {before:.0f} already.",))
     if before > target:
@@ -115,14 +137,14 @@ def _checked(plan: AlloyPlan) -> AlloyPlan:
 
 def _check(asked: AlloyRequest) -> None:
     errors: list[CraftError] = []
-    first = next((part.metal for part in asked.parts if part.metal is not None), None)
+    first = asked.target_metal or next((part.metal for part in asked.parts if part.metal is not None), None)
     for place, part in enumerate(asked.parts):
         if why := state_refusal(part.state):
             errors.append(UnreadableError(f"parts.{place}.state", why, "Leave it out."))
         if part.metal is None:
             continue
         known = fineness_of(part.metal)
-        if known is not None and abs(known - part.fineness) > 10:
+        if known is not None and abs(known - part.fine) > 10:
             errors.append(
                 UnreadableError(
                     f"parts.{place}.fineness", f"{METALS[part.metal].title} is {known:.0f} fine.", "Test it."

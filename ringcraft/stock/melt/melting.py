@@ -14,6 +14,7 @@ from ringcraft.heat.torch import AREA_SHAPE, OVER_C, Torches, TorchView, done_w,
 from ringcraft.metals import METALS, Metal, MetalKey
 from ringcraft.planning.own import OwnFigures
 from ringcraft.schema import IN_OWN_UNITS, PositiveMm, Share, UnitKey, Whole, read_figure, read_request, request
+from ringcraft.sections import Stock, section_of
 from ringcraft.stock.melt.mixing import HEAVIEST_G, Refused, Scrap, refusal
 from ringcraft.units import Length
 
@@ -41,11 +42,30 @@ Volume = Annotated[float, BeforeValidator(_volume)]
 
 @request
 class MeltBlank:
-    """A blank, or an ingot, that is wanted from the melt: its volume [mm3]."""
+    """A blank, or a bar, that is wanted from the melt: its volume [mm3], or its section and length [mm]."""
 
-    volume_mm3: Volume
+    volume_mm3: Volume | None = None
+    stock: Stock | None = None
+    length_mm: PositiveMm | None = None
     title: Annotated[str, Field(max_length=120)] = ""
     count: Whole = 1
+
+    def __post_init__(self) -> None:
+        """Refuse what has no volume; raises CraftError at its field."""
+        if self.volume_mm3 is None and (self.stock is None or self.length_mm is None):
+            raise UnreadableError("volume_mm3", "How much of it?", "Its volume, or its section and its length.")
+        if self.stock is not None:
+            section_of(self.stock)
+        if self.mm3 > LARGEST_MM3:
+            raise OutOfRangeError("length_mm", "That is no blank of a ring.", f"At most {LARGEST_MM3:.0f} mm³.")
+
+    @property
+    def mm3(self) -> float:
+        """Its volume [mm3]."""
+        if self.volume_mm3 is not None:
+            return self.volume_mm3
+        assert self.stock is not None
+        return section_of(self.stock).area_mm2 * (self.length_mm or 0.0)
 
 
 @request
@@ -145,7 +165,7 @@ def needed_g(metal: Metal, volume_mm3: float, loss: float = LOSS, trim: float = 
 def answer_melt(asked: MeltRequest) -> MeltPlan:
     """How much scrap some blanks take."""
     metal = asked.own.metal(METALS[asked.metal])
-    volume = math.fsum(one.volume_mm3 * one.count for one in asked.blanks)
+    volume = math.fsum(one.mm3 * one.count for one in asked.blanks)
     blanks = metal.mass_g(volume)
     needed = needed_g(metal, volume, asked.loss, asked.trim_and_sprue)
     whys = [refusal(asked.metal, asked.owner, one) for one in asked.have]

@@ -33,7 +33,7 @@ class MillPass:
     area_mm2: float
     area_reduction_since_anneal: float
     anneal_before: bool
-    with_: str
+    rolls: str
     says: str
 
 
@@ -258,6 +258,6 @@ def _says(
         said.append(f"{Length(needed, asked.units):.1f mm} of the bar run out to {wanted:.1f}.")
         if length is not None and length < needed - 0.005:
             said.append(f"The bar is {Length(needed - length, asked.units):.1f mm} short of that.")
-    if passes[-1].with_ == "profile rolls":
+    if passes[-1].rolls == "profile rolls":
         said.append(f"The {PROFILES[asked.target.profile].title} comes last, in its own rolls.")
     return tuple(said)

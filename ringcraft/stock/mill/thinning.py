@@ -48,6 +48,8 @@ class ThinPlan:
     growth_mm: float
     final_length_mm: float
     ratio: float
+    thick_mm: float
+    thinned_thick_mm: float
     stays_mm: float
     wide_mm: float | None
     wide_us_sizes: float | None
@@ -82,6 +84,8 @@ def answer_thin(asked: ThinRequest) -> ThinPlan:
         growth_mm=made.growth_mm,
         final_length_mm=final,
         ratio=ratio,
+        thick_mm=asked.bar.thickness_mm,
+        thinned_thick_mm=asked.thinned.thickness_mm,
         stays_mm=stays,
         wide_mm=wide,
         wide_us_sizes=None if wide is None else (wide - final) / US_MM,
@@ -162,14 +166,14 @@ def _says(asked: ThinRequest, bar: float, before: float, wide: float | None, ann
     def length(mm: float) -> Length:
         return Length(mm, asked.units)
 
-    stop = f"Stop at {length(asked.final_length_mm):.1f}."
+    stop = f"stop at {length(asked.final_length_mm):.1f}"
     if asked.form == "thick-middle":
         ends = length((bar - asked.stays_mm) / 2)
-        said = [f"Cut {length(bar):.1f}; leave {length(asked.stays_mm):.1f} in its middle, thin {ends:.1f} each end."]
+        said = [f"Cut {length(bar):.1f}; leave {length(asked.stays_mm):.1f} in its middle, thin {ends:.1f} each end"]
     else:
         end = length(asked.stays_mm / 2)
-        said = [f"Cut {length(bar):.1f}; thin {length(before):.1f} of its middle, {end:.1f} at each end stay."]
-    said.append(stop)
+        said = [f"Cut {length(bar):.1f}; thin {length(before):.1f} of its middle, {end:.1f} at each end stay"]
+    said = [f"{said[0]}; {stop}."]
     if wide is not None and wide - asked.final_length_mm > SAME_MM:
         sizes = (wide - asked.final_length_mm) / US_MM
         said.append(

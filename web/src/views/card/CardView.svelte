@@ -22,6 +22,7 @@
   const step = $derived(card.step)
   let history = $state(false)
   let estimate = $state(false)
+  let metal = $state(false)
 
   onMount(() => {
     card.leave = () => {
@@ -90,6 +91,9 @@
       {/if}
       <a class="quiet" href={`/api/jobs/${job.id}/file`} target="_blank">job file</a>
       {#if job.plan}
+        <button type="button" class="quiet" aria-expanded={metal} onclick={() => (metal = !metal)}
+          >metal</button
+        >
         <button
           type="button"
           class="quiet"
@@ -114,6 +118,9 @@
   {#if job.older || job.trouble}<Older {card} {job} />{/if}
   {#if history}<History {job} />{/if}
   {#if estimate}<Estimate {job} />{/if}
+  {#if metal}
+    {#await import('./JobMetal.svelte') then found}<found.default {job} />{/await}
+  {/if}
   {#if step && job.now}
     <div class="card">
       <RouteList

@@ -11,6 +11,7 @@
   import { clock as hour, countdown, minutes, nth } from '$lib/text'
   import type { Card } from './card.svelte'
   import BeforeAfter from '../resize/BeforeAfter.svelte'
+  import Hardness from './Hardness.svelte'
   import Closing from './Closing.svelte'
   import MeasureField from './MeasureField.svelte'
 
@@ -42,6 +43,8 @@
   }
   const opens = $derived(job.opens[step.key] ?? '')
   const opened = $derived(SHEETS[opens]?.())
+  /** How hard the metal is after this step, where it works or softens it. */
+  const bars = $derived(job.hardness.filter((one) => one.step === step.key))
   const drawn = $derived(step.station === 'cut' && step.figure !== '')
   const waits = $derived(
     job.standing.next_key === step.key && job.standing.ready_at
@@ -126,6 +129,7 @@
     </p>
   {/if}
 
+  {#if bars.length}<Hardness {bars} />{/if}
   {#if opens && opens !== 'joint'}{@render sheet()}{/if}
 
   {#if step.measure.length}

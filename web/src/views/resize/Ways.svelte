@@ -50,7 +50,34 @@
   const pieces = $derived(
     (batch?.batch.pieces ?? []).filter((one) => one.metal === f.metal && one.id !== jobId),
   )
-  function take(piece: Schemas['Spare']) {
+  /** What the drawer has for it: the one that suits best first, what it is short by said. */
+  let offers = $state.raw<Schemas['Offer'][]>([])
+  const figures = $derived(plan?.methods.find((one) => one.key === key)?.figures)
+  const need = $derived(Number(figures?.insert_mm ?? figures?.part_mm ?? 0))
+  $effect(() => {
+    if (!plan || !insert || !need) {
+      offers = []
+      return
+    }
+    const { profile, width_mm, thickness_mm, side_mm } = plan.section
+    const body = {
+      metal: plan.metal.key,
+      profile,
+      thickness_mm,
+      width_mm,
+      side_mm,
+      need_mm: need,
+      job_id: jobId,
+    }
+    let gone = false
+    void ask(api.POST('/api/stock/inserts', { body })).then((answer) => {
+      if (!gone && answer?.data) offers = answer.data.items
+    })
+    return () => {
+      gone = true
+    }
+  })
+  function take(piece: Pick<Schemas['Spare'], 'length_mm' | 'width_mm' | 'thickness_mm'>) {
     Object.assign(words.fields, {
       'piece.length_mm': typed(piece.length_mm),
       'piece.width_mm': typed(piece.width_mm),
@@ -131,7 +158,12 @@
           placeholder="as the shank"
           {mistakes}
         />
-        {one.says}{/each}{/if}{#each pieces as piece (piece.id)}, or
+        {one.says}{/each}{/if}{#each offers.slice(0, 3) as one (one.id)}, or
+      <button type="button" class="quiet" onclick={() => take(one)}
+        >{one.name}{one.place ? `, ${one.place}` : ''}, {length(one.length_mm)}</button
+      >
+      <span class={one.short_mm > 0.01 ? 'text-flame-text' : 'text-soft'}>({one.says})</span
+      >{/each}{#each pieces as piece (piece.id)}, or
       <button type="button" class="quiet" onclick={() => take(piece)}
         >{length(piece.length_mm)} from {batch?.names[String(piece.id)]}</button
       >{/each}{/if}. Its seam is <Choose

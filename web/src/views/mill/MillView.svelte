@@ -1,0 +1,343 @@
+<script lang="ts">
+  import { onMount } from 'svelte'
+
+  import { api, ask, type Catalogue, type Schemas } from '$lib/api/client'
+  import { Draft } from '$lib/draft.svelte'
+  import { length, shop } from '$lib/length.svelte'
+  import { Live } from '$lib/live.svelte'
+  import BigFigure from '$lib/parts/BigFigure.svelte'
+  import Choose from '$lib/parts/Choose.svelte'
+  import DraftSays from '$lib/parts/DraftSays.svelte'
+  import Mistakes from '$lib/parts/Mistakes.svelte'
+  import Say from '$lib/parts/Say.svelte'
+  import Word from '$lib/parts/Word.svelte'
+  import { needsOf } from '../ring/order'
+  import BarPicture, { type Side } from './BarPicture.svelte'
+  import { fieldOf, MILL, millBody, THIN, thinBody, type MillFields, type ThinFields } from './mill'
+  import Passes from './Passes.svelte'
+
+  let { catalogue }: { catalogue: Catalogue } = $props()
+  let f = $state<MillFields>({ ...MILL })
+  let t = $state<ThinFields>({ ...THIN })
+  const GAP = ' '
+  const rolling = new Live<Schemas['MillPlan']>()
+  const thinning = new Live<Schemas['ThinPlan']>()
+  const draft = new Draft(
+    'mill',
+    () => ({ f: { ...f }, t: { ...t } }),
+    (typed: { f: MillFields; t: ThinFields }) => {
+      f = { ...MILL, ...typed.f }
+      t = { ...THIN, ...typed.t }
+    },
+  )
+  const thins = $derived(f.what === 'thin')
+  const live = $derived(thins ? thinning : rolling)
+  const mistakes = $derived(live.mistakes.map((one) => ({ ...one, field: fieldOf(one.field) })))
+  const thin = $derived(thins ? thinning.answer : null)
+  const plan = $derived(thins ? null : rolling.answer)
+  const family = $derived(catalogue.metals.find((one) => one.key === f.metal)?.family ?? 'silver')
+  const needs = (profile: string) => needsOf(profile, catalogue)
+  const WHAT = [
+    { key: 'thin', title: 'Thin a bar in one place' },
+    { key: 'roll', title: 'Roll a bar down' },
+  ]
+  const FORMS = [
+    { key: 'thin-middle', title: 'its middle' },
+    { key: 'thick-middle', title: 'its ends' },
+  ]
+  const POURED = [
+    { key: 'no', title: 'bought' },
+    { key: 'yes', title: 'poured' },
+  ]
+  onMount(() => {
+    void draft.begin()
+    return () => {
+      rolling.stop()
+      thinning.stop()
+    }
+  })
+  $effect(() => draft.keep())
+  $effect(() => {
+    if (thins) {
+      const body = thinBody(t, f.metal, f.poured, shop.units)
+      return thinning.want((signal) =>
+        ask(api.POST('/api/plan/thin', { body: body as never, signal })),
+      )
+    }
+    const body = millBody(f, needs, shop.units)
+    return rolling.want((signal) =>
+      ask(api.POST('/api/plan/mill', { body: body as never, signal })),
+    )
+  })
+  const sides = $derived.by((): Side[] => {
+    if (!thin) return []
+    const ratio = thin.ratio
+    const bar = thin.stays_mm + (thin.bar_length_mm - thin.stays_mm)
+    const thickness = Number(thin.thick_mm)
+    const middle = t.form === 'thick-middle'
+    const side = (title: string, long: number, to: number): Side => {
+      const moved = long - thin.stays_mm
+      const parts = middle
+        ? [
+            { from: 0, to: moved / 2, thick: to },
+            { from: long - moved / 2, to: long, thick: to },
+          ]
+        : [{ from: thin.stays_mm / 2, to: long - thin.stays_mm / 2, thick: to }]
+      return { title, long, thick: thickness, parts }
+    }
+    const out = [side('before', bar, thickness)]
+    if (thin.now)
+      out.push(
+        side(
+          'now',
+          bar + thin.growth_mm - thin.now.left_mm,
+          Math.min(thickness, thin.now.middle_thickness_mm),
+        ),
+      )
+    out.push(
+      side(
+        'after',
+        thin.final_length_mm,
+        Math.min(thickness, thin.thinned_thick_mm || thickness * ratio),
+      ),
+    )
+    return out
+  })
+  const lead = $derived(
+    thin
+      ? thin.now
+        ? { figure: length(thin.final_length_mm, 1, 3), label: 'stop at' }
+        : { figure: length(thin.bar_length_mm, 1, 3), label: 'cut the bar' }
+      : plan
+        ? {
+            figure: String(plan.passes.length),
+            label: plan.passes.length === 1 ? 'pass' : 'passes',
+          }
+        : null,
+  )
+</script>
+
+<h1 class="sr-only">The mill</h1>
+<p class="text-[16px]"><a class="quiet" href="/drawer">the drawer</a></p>
+<p class="text-[23px] leading-[1.7]">
+  <Choose bind:value={f.what} label="What the mill does" field="what" choices={WHAT} {mistakes} />: <Choose
+    bind:value={f.metal}
+    label="Metal"
+    field="metal"
+    choices={catalogue.metals}
+    {mistakes}
+  />,
+  <Choose
+    bind:value={f.poured}
+    label="Bought or poured"
+    field="poured"
+    choices={POURED}
+    {mistakes}
+  />,
+  {#if thins}
+    <Word
+      bind:value={t.width}
+      label="Width of the bar"
+      field="width"
+      placeholder={shop.units}
+      {mistakes}
+    /> wide,
+    <Word
+      bind:value={t.thick}
+      label="Thickness of the bar"
+      field="thick"
+      placeholder={shop.units}
+      {mistakes}
+    /> thick; thin <Choose
+      bind:value={t.form}
+      label="What is thinned"
+      field="form"
+      choices={FORMS}
+      {mistakes}
+    /> to
+    <Word
+      bind:value={t.middle_width}
+      label="Width there"
+      field="middle_width"
+      placeholder={shop.units}
+      {mistakes}
+    /> by
+    <Word
+      bind:value={t.middle_thick}
+      label="Thickness there"
+      field="middle_thick"
+      placeholder={shop.units}
+      {mistakes}
+    />,
+    {#if t.form === 'thin-middle'}leave <Word
+        bind:value={t.end}
+        label="Length of each end"
+        field="end"
+        placeholder="8"
+        {mistakes}
+      /> at each end{:else}leave <Word
+        bind:value={t.middle}
+        label="Length of the middle"
+        field="middle"
+        placeholder="12"
+        {mistakes}
+      /> in the middle{/if}, and end at <Word
+      bind:value={t.final}
+      label="Final length"
+      field="final"
+      placeholder="so long"
+      {mistakes}
+    />.
+  {:else}
+    from <Choose
+      bind:value={f.from}
+      label="Profile it begins as"
+      field="from"
+      choices={catalogue.profiles}
+      {mistakes}
+    />{GAP}{#if needs(f.from).includes('width_mm')}<Word
+        bind:value={f.from_width}
+        label="Width it begins at"
+        field="from_width"
+        placeholder="wide"
+        {mistakes}
+      /> by{GAP}{/if}<Word
+      bind:value={f.from_thick}
+      label="Thickness it begins at"
+      field="from_thick"
+      placeholder="thick"
+      {mistakes}
+    />,
+    <Word
+      bind:value={f.from_long}
+      label="Length it begins at"
+      field="from_long"
+      placeholder="how long"
+      {mistakes}
+    /> long, to
+    <Choose
+      bind:value={f.to}
+      label="Profile it becomes"
+      field="to"
+      choices={catalogue.profiles}
+      {mistakes}
+    />{GAP}{#if needs(f.to).includes('width_mm')}<Word
+        bind:value={f.to_width}
+        label="Width it becomes"
+        field="to_width"
+        placeholder="wide"
+        {mistakes}
+      /> by{GAP}{/if}<Word
+      bind:value={f.to_thick}
+      label="Thickness it becomes"
+      field="to_thick"
+      placeholder="thick"
+      {mistakes}
+    />,
+    <Word
+      bind:value={f.to_long}
+      label="Length wanted"
+      field="to_long"
+      placeholder="as long as it runs"
+      {mistakes}
+    /> long;
+    <Word
+      bind:value={f.per_pass}
+      label="Reduction of a pass"
+      field="per_pass"
+      placeholder="10 %"
+      {mistakes}
+    /> a pass, an anneal after
+    <Word
+      bind:value={f.anneal_at}
+      label="Reduction before an anneal"
+      field="anneal_at"
+      placeholder="the usual"
+      {mistakes}
+    />, worked so far by
+    <Word
+      bind:value={f.worked}
+      label="Reduced since its last anneal"
+      field="worked"
+      placeholder="nothing"
+      {mistakes}
+    />.
+  {/if}
+</p>
+<DraftSays {draft} />
+<Mistakes {mistakes} />
+
+{#if thins}
+  <p class="mt-2 text-[21px] leading-[1.7]" data-testid="half-way">
+    By the caliper it is <Word
+      bind:value={t.now_long}
+      label="Length now"
+      field="now_long"
+      placeholder="not begun"
+      {mistakes}
+    /> long{#if t.now_long.trim()}, its {t.form === 'thick-middle' ? 'ends' : 'middle'}
+      <Word
+        bind:value={t.now_width}
+        label="Width now"
+        field="now_width"
+        placeholder="wide"
+        {mistakes}
+      /> by
+      <Word
+        bind:value={t.now_thick}
+        label="Thickness now"
+        field="now_thick"
+        placeholder="thick"
+        {mistakes}
+      />{/if}.
+  </p>
+{/if}
+
+{#if lead}
+  <div class="lead mt-4">
+    <section aria-label="What leads" data-testid="mill-lead">
+      <p class="text-soft text-[19px] leading-none">{thins ? lead.label : ''}</p>
+      <BigFigure
+        figure={lead.figure}
+        unit={thins ? (shop.units === 'mm' ? 'mm' : '') : lead.label}
+        label={lead.label}
+        stale={live.stale}
+      />
+    </section>
+    <div class={['text-[19px] leading-[1.5]', live.stale && 'stale', 'eased']} aria-live="polite">
+      {#if thin?.now}<p class="text-[23px] font-medium" data-testid="stop">
+          <Say text={thin.now.says} />
+        </p>{/if}
+      {#each thin?.says ?? plan?.says ?? [] as line, i (i)}<p class={i ? 'text-soft' : ''}>
+          <Say text={line} />
+        </p>{/each}
+      {#if (thin ?? plan) && (thin?.anneals ?? plan?.anneals)}
+        {@const heat = (thin ?? plan)?.anneal}
+        {#if heat}<p class="mt-2 text-[17px]">
+            Anneal at {heat.low_c.toFixed(0)} to {heat.high_c.toFixed(0)} °C: {heat.look}. {heat.cooling}
+          </p>{/if}
+      {/if}
+    </div>
+  </div>
+  {#if sides.length}<div class="mt-6 max-w-[1100px]">
+      <BarPicture {sides} {family} stale={live.stale} />
+    </div>{/if}
+  {#if plan}<Passes {plan} stale={live.stale} />{/if}
+{/if}
+<p class="text-soft mt-5 text-[16px]">
+  Hair, sleeves and fingers away from the rolls; feed with a stick or tongs where the bar is short.
+  Quench it dry before it goes back between them.
+</p>
+
+<style>
+  .lead {
+    display: grid;
+    gap: 1rem 3rem;
+    align-items: start;
+  }
+  @media (min-width: 1000px) {
+    .lead {
+      grid-template-columns: 430px minmax(0, 1fr);
+    }
+  }
+</style>
