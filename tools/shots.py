@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
@@ -108,9 +109,24 @@ def _flame(page: Page) -> None:
     page.get_by_test_id("heat-sheet").evaluate("sheet => window.scrollTo(0, sheet.offsetTop - 10)")
 
 
-def _chart(page: Page) -> None:
-    page.get_by_label("Paste it").fill("US 4; 14,88; 46,8\nUS 5; 15,69; 49,3\nUS 9; 18,95; 58,1\nUS 11; 20,57; 64,6")
-    page.get_by_test_id("chart-says").wait_for()
+def _drawer(page: Page) -> None:
+    page.get_by_test_id("cut-bars").wait_for()
+    page.get_by_label("What to cut").select_option("all")
+    page.get_by_text("four blanks from one piece").wait_for()
+
+
+def _mill(page: Page) -> None:
+    page.get_by_label("Length now").fill("47.5")
+    page.get_by_label("Width now").fill("4.5")
+    page.get_by_test_id("stop").wait_for()
+    page.get_by_label("Width now").blur()
+
+
+def _melt(page: Page) -> None:
+    page.get_by_label("Moulds").fill("6 × 6 × 45")
+    page.get_by_test_id("melt-from").wait_for()
+    page.get_by_label(re.compile("scrap 9")).check()
+    page.get_by_text("are enough").wait_for()
 
 
 #: name, address, theme, and what to wait for or do first
@@ -127,10 +143,11 @@ VIEWS: list[tuple[str, str, str, Callable[[Page], None]]] = [
     ("heat", "/job/16#solder-sizing", "dim", _flame),
     ("gauges", "/gauges", "paper", _heading),
     ("gauge", "/gauges/1", "paper", _heading),
-    ("chart", "/charts", "paper", _chart),
+    ("drawer", "/drawer", "paper", _drawer),
+    ("mill", "/mill", "paper", _mill),
+    ("melt", "/melt", "paper", _melt),
     ("customer", "/customers/1", "paper", _heading),
     ("ways", "/ways", "paper", _heading),
-    ("true-size", "/true-size", "paper", _heading),
 ]
 
 
@@ -143,9 +160,6 @@ def photograph(url: str) -> None:
         page.goto(url)
         page.get_by_role("heading", name="Whose bench is it?").wait_for()
         page.screenshot(path=FOLDER / "sign-in.png")
-        page.goto(url + "/welcome#1.shown")
-        page.get_by_role("heading", name="Welcome to the bench.").wait_for()
-        page.screenshot(path=FOLDER / "welcome.png")
         page.goto(url)
         _sign_in(page, "wren")
         page.get_by_test_id("now").wait_for()

@@ -93,7 +93,7 @@ def _mass(pieces: Mapping[str, Piece]) -> float:
 def _judged(lines: tuple[LossLine, ...], should: float, weighs: float | None) -> Losses:
     papers = PAPERS * should
     if weighs is None:
-        told = f"It should weigh {should:.2f} g finished; papers take about {papers:.2f} g of that."
+        told = f"Papers take about {papers:.2f} g of that."
         return Losses(lines, should, papers, None, 0.0, "", told)
     missing = should - weighs
     verdict = _verdict(abs(missing) / should)

@@ -148,7 +148,7 @@ def test_losses_add_up_to_what_the_card_expects(style: str) -> None:
 @pytest.mark.parametrize(
     ("share", "verdict", "said"),
     [(0.985, "good", "nothing is missing"), (0.95, "note", "filings"), (0.85, "look", "in the drawer or on the floor"),
-     (1.06, "note", "more than it should"), (None, "", "It should weigh")],
+     (1.06, "note", "more than it should"), (None, "", "Papers take about")],
 )  # fmt: skip
 def test_what_is_missing_is_said(share: float | None, verdict: str, said: str) -> None:
     plan = style_plan("plain-band")

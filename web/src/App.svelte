@@ -158,7 +158,7 @@
   {#if session.wasIn}
     <nav
       aria-label="Main"
-      class="order-last flex w-full justify-between gap-x-1.5 text-[14px] min-[420px]:gap-x-3 min-[420px]:text-[16px] md:order-none md:w-auto md:justify-start md:gap-x-4 md:text-[17px] lg:gap-x-7"
+      class="order-last flex w-full flex-wrap gap-x-3.5 gap-y-1 text-[15px] min-[480px]:justify-between min-[480px]:text-[16px] md:order-none md:w-auto md:justify-start md:gap-x-3 md:text-[16px] lg:gap-x-6 lg:text-[17px]"
     >
       {#each LINKS as link (link.at)}
         <a

@@ -22,8 +22,8 @@ from workshop.paper.cuts import PaperBar, PaperCut, cuts_pdf
 from workshop.people.preferences import Preferences, preferences_of
 from workshop.stock.cuts import COILS, SCRAP_MM, STAYS_MM, Proposed, Selection, confirm, propose
 from workshop.stock.demand import OpenBlank, open_blanks
-from workshop.stock.groups import Group, groups_of, stock_of, wanted_from
-from workshop.stock.offers import inserts, serves, stock_for
+from workshop.stock.groups import Group, wanted_from
+from workshop.stock.offers import DrawerNow
 
 router = Router()
 MOST_MISSING = 12
@@ -117,7 +117,8 @@ def _good_for(group: Group, wanted: list[OpenBlank], length: float) -> str:
 def groups(request: HttpRequest) -> dict[str, Any]:
     """What can be cut from what, and the blanks that no piece serves."""
     ways, where = _ways(request), shop(request)
-    found = groups_of(list(stock_of(where.pk)))
+    drawer = DrawerNow(where.pk, BLADES[ways.blade], ways.units)
+    found = drawer.groups
     blanks = open_blanks(Job.objects.filter(workshop=where, closed_at__isnull=True))
     served = {group.key: wanted_from(group, found, blanks) for group in found}
     got = {blank.key for listed in served.values() for blank in listed}
@@ -125,10 +126,10 @@ def groups(request: HttpRequest) -> dict[str, Any]:
         (blank for blank in blanks if blank.key not in got and not blank.ticked),
         key=lambda one: (one.due is None, one.due, one.number, one.name),
     )
-    lacks = [(one, stock_for(where.pk, one, BLADES[ways.blade], ways.units)) for one in missing[:MOST_MISSING]]
+    lacks = [(one, drawer.stock_for(one)) for one in missing[:MOST_MISSING]]
     could: dict[int, str] = {}
     for one, stock in lacks:
-        serves(stock, one, could, where.pk, ways.units)
+        drawer.serves(stock, one, could)
     return {
         "groups": [_group_out(group, [b for b in served[group.key] if not b.ticked], ways.units) for group in found],
         "missing": [
@@ -291,5 +292,6 @@ def offer_inserts(request: HttpRequest, body: Body[InsertIn]) -> dict[str, Any]:
         if isinstance(problem, CraftError):
             raise BadRequest([problem.in_units(ways.units)]) from None
         return {"items": []}
-    found = inserts(shop(request).pk, body.metal, shank, body.need_mm, ways.units, body.job_id)
+    drawer = DrawerNow(shop(request).pk, BLADES[ways.blade], ways.units)
+    found = drawer.inserts(body.metal, shank, body.need_mm, body.job_id)
     return {"items": found}

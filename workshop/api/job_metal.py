@@ -20,7 +20,7 @@ from workshop.jobs.plans import followed
 from workshop.people.preferences import preferences_of
 from workshop.stock.demand import open_blanks
 from workshop.stock.models import Movement
-from workshop.stock.offers import BlankStock, stock_for
+from workshop.stock.offers import BlankStock, DrawerNow
 
 router = Router()
 
@@ -59,6 +59,7 @@ def metal_of(request: HttpRequest, job_id: int) -> dict[str, Any]:
     taken = [row for row in booked if row.mass_g < 0]
     back = {(row.item_id, row.blank, -row.mass_g) for row in booked if row.mass_g > 0}
     standing = [row for row in taken if (row.item_id, row.blank, row.mass_g) not in back]
+    drawer = DrawerNow(shop(request).pk, BLADES[ways.blade], ways.units)
     blanks = open_blanks(jobs_of(request).filter(pk=job.pk, closed_at__isnull=True))
     return {
         "cut": [
@@ -74,8 +75,6 @@ def metal_of(request: HttpRequest, job_id: int) -> dict[str, Any]:
             }
             for row in standing
         ],
-        "wanted": [
-            stock_for(shop(request).pk, blank, BLADES[ways.blade], ways.units) for blank in blanks if not blank.ticked
-        ],
+        "wanted": [drawer.stock_for(blank) for blank in blanks if not blank.ticked],
         "losses": losses(plan, values.get(weighed_by(plan))),
     }

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 from django.db.models import Sum
 
@@ -11,7 +12,7 @@ from ringcraft.sections import Section
 from ringcraft.stock.near import AtHandStock, NearWay, Need, near_ways
 from ringcraft.units import Length
 from workshop.stock.demand import OpenBlank
-from workshop.stock.groups import groups_of, stock_of, wanted_from
+from workshop.stock.groups import Group, groups_of, stock_of, wanted_from
 from workshop.stock.models import StockItem
 
 US_MM = math.pi * 0.8128  # of circumference a US size
@@ -35,45 +36,6 @@ class Offer:
     says: str
 
 
-def inserts(
-    workshop_id: int, metal: str, shank: Section, need_mm: float, units: str, job_id: int | None
-) -> list[Offer]:
-    """Pieces that could be an insert: the shop's own or the job's, of the same metal and profile, no thinner and no
-    narrower than the shank. The shortest that is long enough comes first, then the ones that are short.
-    """
-    out = []
-    for item in stock_of(workshop_id).filter(metal=metal).exclude(kind="sheet"):
-        section = item.section
-        if section is None or (item.job_id is not None and item.job_id != job_id):
-            continue
-        fits = (
-            section.profile == shank.profile
-            and section.width_mm >= shank.width_mm - SAME_MM
-            and section.thickness_mm >= shank.thickness_mm - SAME_MM
-        )
-        if fits:
-            out.append(_offer(item, section, need_mm, units))
-    out.sort(key=lambda one: (one.short_mm > CLOSE_MM, one.short_mm if one.short_mm > CLOSE_MM else one.length_mm))
-    return out[:MOST_OFFERS]
-
-
-def _offer(item: StockItem, section: Section, need_mm: float, units: str) -> Offer:
-    length = float(item.length_mm or 0)
-    short = max(0.0, need_mm - length)
-    much = f"{Length(short, units):.2f mm} short: the ring would come out {short / US_MM:.2f} US sizes small"
-    return Offer(
-        id=item.pk,
-        name=item.called,
-        place=item.place,
-        length_mm=length,
-        width_mm=section.width_mm,
-        thickness_mm=section.thickness_mm,
-        short_mm=short,
-        short_us=short / US_MM,
-        says=much if short > CLOSE_MM else "long enough",
-    )
-
-
 @dataclass(frozen=True)
 class BlankStock:
     """Where a blank of a job can come from: the pieces of its very stock that are long enough, else near ways."""
@@ -85,41 +47,110 @@ class BlankStock:
     ways: tuple[NearWay, ...]
 
 
-def stock_for(workshop_id: int, blank: OpenBlank, kerf_mm: float, units: str) -> BlankStock:
-    """What the drawer has for one blank."""
-    if blank.is_insert:
-        return _insert_stock(workshop_id, blank, units)
-    items = list(stock_of(workshop_id).filter(metal=blank.metal))
-    groups = groups_of(items)
-    there = [
-        item.called
-        for group in groups
-        if wanted_from(group, groups, [blank])
-        for item in group.items
-        if float(item.length_mm or 0) >= blank.length_mm and _wide(group.sheet, item, blank)
-    ]
-    ways: tuple[NearWay, ...] = ()
-    if not there:
-        pieces = [
-            AtHandStock(item.pk, item.called, section, float(item.length_mm or 0), item.poured)
-            for item in items
-            if item.job_id in (None, blank.job_id) and (section := item.section) is not None
+@dataclass(frozen=True)
+class DrawerNow:
+    """A shop's drawer as it is read once, to ask what of it would serve; words in the shop's units."""
+
+    workshop_id: int
+    kerf_mm: float
+    units: str
+
+    @cached_property
+    def items(self) -> list[StockItem]:
+        """The pieces that something can be cut from."""
+        return list(stock_of(self.workshop_id))
+
+    @cached_property
+    def groups(self) -> list[Group]:
+        """The same by their stock and owner."""
+        return groups_of(self.items)
+
+    @cached_property
+    def sections(self) -> dict[int, Section]:
+        """Their sections, by the piece."""
+        return {item.pk: section for group in self.groups for item in group.items if (section := item.section)}
+
+    def inserts(self, metal: str, shank: Section, need_mm: float, job_id: int | None) -> list[Offer]:
+        """Pieces that could be an insert: the shop's own or the job's, of the same metal and profile, no thinner and
+        no narrower than the shank. The shortest that is long enough comes first, then the ones that are short.
+        """
+        out = []
+        for item in self.items:
+            section = self.sections.get(item.pk)
+            if section is None or item.metal != metal or item.kind == "sheet" or item.job_id not in (None, job_id):
+                continue
+            fits = (
+                section.profile == shank.profile
+                and section.width_mm >= shank.width_mm - SAME_MM
+                and section.thickness_mm >= shank.thickness_mm - SAME_MM
+            )
+            if fits:
+                out.append(self._offer(item, section, need_mm))
+        out.sort(
+            key=lambda one: (one.short_mm > CLOSE_MM, one.short_mm if one.short_mm > CLOSE_MM else one.length_mm)
+        )
+        return out[:MOST_OFFERS]
+
+    def _offer(self, item: StockItem, section: Section, need_mm: float) -> Offer:
+        length = float(item.length_mm or 0)
+        short = max(0.0, need_mm - length)
+        much = f"{Length(short, self.units):.2f mm} short: the ring would come out {short / US_MM:.2f} US sizes small"
+        return Offer(
+            id=item.pk,
+            name=item.called,
+            place=item.place,
+            length_mm=length,
+            width_mm=section.width_mm,
+            thickness_mm=section.thickness_mm,
+            short_mm=short,
+            short_us=short / US_MM,
+            says=much if short > CLOSE_MM else "long enough",
+        )
+
+    def stock_for(self, blank: OpenBlank) -> BlankStock:
+        """What the drawer has for one blank."""
+        if blank.is_insert:
+            return self._insert_stock(blank)
+        there = [
+            item.called
+            for group in self.groups
+            if wanted_from(group, self.groups, [blank])
+            for item in group.items
+            if float(item.length_mm or 0) >= blank.length_mm and _wide(group.sheet, item, blank)
         ]
-        need = Need(blank.metal, blank.section, blank.length_mm, kerf_mm, units)
-        ways = near_ways(need, pieces, scrap_of(workshop_id, blank.metal, blank.job_id))
-    return BlankStock(blank.name, blank.title, blank.length_mm, tuple(there), ways)
+        ways: tuple[NearWay, ...] = ()
+        if not there:
+            pieces = [
+                AtHandStock(item.pk, item.called, self.sections[item.pk], float(item.length_mm or 0), item.poured)
+                for item in self.items
+                if item.metal == blank.metal and item.job_id in (None, blank.job_id) and item.pk in self.sections
+            ]
+            need = Need(blank.metal, blank.section, blank.length_mm, self.kerf_mm, self.units)
+            ways = near_ways(need, pieces, scrap_of(self.workshop_id, blank.metal, blank.job_id))
+        return BlankStock(blank.name, blank.title, blank.length_mm, tuple(there), ways)
+
+    def _insert_stock(self, blank: OpenBlank) -> BlankStock:
+        """What could be an insert: pieces that are long enough, else the short ones, with what that costs."""
+        found = self.inserts(blank.metal, blank.section, blank.needs_mm, blank.job_id)
+        there = tuple(one.name for one in found if one.short_mm <= CLOSE_MM)
+        short = tuple(NearWay("short", (one.id,), one.name, one.length_mm, one.says) for one in found)
+        return BlankStock(blank.name, blank.title, blank.length_mm, there, () if there else short)
+
+    def serves(self, stock: BlankStock, blank: OpenBlank, found: dict[int, str]) -> None:
+        """Say of each piece what it could do for a blank without stock, unless it serves another already."""
+        if blank.is_insert:
+            for one in self.inserts(blank.metal, blank.section, blank.needs_mm, blank.job_id)[:2]:
+                short = f"{Length(one.short_mm, self.units):.2f} short for {blank.who}: "
+                told = f"{short}{one.short_us:.2f} US sizes small"
+                found.setdefault(one.id, told if one.short_mm > CLOSE_MM else f"long enough for {blank.who}")
+            return
+        for way in stock.ways:
+            for item_id in way.ids:
+                found.setdefault(item_id, f"for {blank.who}: {way.says}")
 
 
 def _wide(sheet: bool, item: StockItem, blank: OpenBlank) -> bool:
     return not sheet or float(item.width_mm or 0) >= blank.section.width_mm
-
-
-def _insert_stock(workshop_id: int, blank: OpenBlank, units: str) -> BlankStock:
-    """What could be an insert: pieces that are long enough, else the ones that are short, with what that costs."""
-    found = inserts(workshop_id, blank.metal, blank.section, blank.needs_mm, units, blank.job_id)
-    there = tuple(one.name for one in found if one.short_mm <= CLOSE_MM)
-    short = tuple(NearWay("short", (one.id,), one.name, one.length_mm, one.says) for one in found)
-    return BlankStock(blank.name, blank.title, blank.length_mm, there, () if there else short)
 
 
 def scrap_of(workshop_id: int, metal: str, job_id: int | None = None) -> float:
@@ -129,15 +160,3 @@ def scrap_of(workshop_id: int, metal: str, job_id: int | None = None) -> float:
     )
     own = found.filter(job_id=job_id, mass_g__gt=0) if job_id is not None else found.none()
     return float((own if own.exists() else found.filter(job=None)).aggregate(all=Sum("mass_g"))["all"] or 0)
-
-
-def serves(stock: BlankStock, blank: OpenBlank, found: dict[int, str], workshop_id: int, units: str) -> None:
-    """Say of each piece what it could do for a blank without stock of its own, unless it serves another already."""
-    if blank.is_insert:
-        for one in inserts(workshop_id, blank.metal, blank.section, blank.needs_mm, units, blank.job_id)[:2]:
-            short = f"{Length(one.short_mm, units):.2f} short for {blank.who}: {one.short_us:.2f} US sizes small"
-            found.setdefault(one.id, short if one.short_mm > CLOSE_MM else f"long enough for {blank.who}")
-        return
-    for way in stock.ways:
-        for item_id in way.ids:
-            found.setdefault(item_id, f"for {blank.who}: {way.says}")

@@ -17,7 +17,7 @@ from ringcraft.stock.cutting.rest import rest_bounds
 
 ROUNDS, SHORT_ROUNDS, REST_ROUNDS = 400, 60, 900
 MOST_SWAPS = 60
-MOST_PRICED, MOST_SEARCHES = 3, 2
+MOST_PRICED, MOST_SEARCHES, MOST_PRICED_BARS = 4, 4, 90
 FITS_ROUNDS = 120
 
 
@@ -109,7 +109,7 @@ def _all(problem: Problem, begun: Packed | None) -> BarPlan:
     sinks = _sinks(problem, [bar for bar, items in enumerate(packed) if items], held)
     packed = _gathered(problem, filler, packed, sinks, REST_ROUNDS if few is None else SHORT_ROUNDS)
     rest = sinks[0][0]
-    if few is not None and exact.longest_rest(problem, packed) < rest:
+    if few is not None and len(sinks) <= MOST_PRICED_BARS and exact.longest_rest(problem, packed) < rest:
         packed, rest = _gathered_by_patterns(problem, few, packed, sinks)
     return BarPlan(packed, [], bound, _least_length(problem, bound), rest)
 

@@ -27,7 +27,7 @@
   {#each drawn as bar (bar.key)}
     <svg
       width={room}
-      height={room < 620 ? 104 : 88}
+      height={room < 620 ? 124 : 88}
       role="img"
       aria-label={`${bar.title} ${bar.says}, ${length(bar.length, 1)} long: ${bar.blanks
         .map((one) => `${whose(one.key)} to ${one.mark}`)
@@ -59,10 +59,13 @@
         {/each}
         {#if bar.rest}
           <text
-            x={bar.endX - bar.restX > 150
-              ? bar.restX + 14
-              : Math.min(bar.restX + 30, room - LEFT - 90)}
-            y={bar.endX - bar.restX > 150 ? 28 : HIGH + 24}
+            x={room < 620
+              ? bar.endX
+              : bar.endX - bar.restX > 150
+                ? bar.restX + 14
+                : Math.min(bar.restX + 30, room - LEFT - 90)}
+            text-anchor={room < 620 ? 'end' : 'start'}
+            y={room < 620 ? HIGH + 44 : bar.endX - bar.restX > 150 ? 28 : HIGH + 24}
             class="small">{bar.rest}</text
           >
         {/if}

@@ -59,7 +59,7 @@
     ).toString(),
   )
   onMount(() => {
-    void cut.draft.begin().then(() => cut.read())
+    void cut.begin()
     return () => cut.live.stop()
   })
   $effect(() => cut.draft.keep())

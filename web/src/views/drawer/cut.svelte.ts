@@ -41,8 +41,21 @@ export class CutState {
     if (answer?.problem) this.refused = answer.problem.errors
     else if (answer) {
       this.groups = answer.data
-      if (!answer.data.groups.some((one) => one.key === this.group)) this.#first(answer.data.groups)
+      this.#settle()
     }
+  }
+
+  /** Begin: the stock that most is waiting for, or what was typed here before. */
+  async begin() {
+    await this.read()
+    await this.draft.begin()
+    this.#settle()
+  }
+
+  /** A stock that is not there any more is not cut from. */
+  #settle() {
+    const groups = this.groups?.groups ?? []
+    if (!groups.some((one) => one.key === this.group)) this.#first(groups)
   }
 
   /** Begin with the stock that most is waiting for. */
