@@ -16,6 +16,7 @@ from ringcraft.schema import IN_OWN_UNITS, PositiveMm, UnitKey, name_of, read_fi
 from ringcraft.sections import PROFILES, ProfileKey, Section, Stock, section_of
 from ringcraft.stock.melt.mixing import StateKey
 
+SHORTEST_MM, LIGHTEST_G = 0.1, 0.001
 HEAVIEST_G, LONGEST_MM = 20_000.0, 10_000.0
 WIDEST_SHEET_MM = 1000.0
 APART = 0.08  # of mass: further apart length and mass are not of one piece; as for a ring that was weighed
@@ -46,8 +47,8 @@ KindKey = name_of("kind of stock", KINDS, {one.title: key for key, one in KINDS.
 
 def _grams(value: object) -> float:
     said = read_figure(value, ("grams", "gram", "g"), "In grams, such as 12.5.", "That is no mass.")
-    if not 0 < said <= HEAVIEST_G:
-        raise OutOfRangeError("", f"{said:g} g lie in no drawer.", f"More than nothing, at most {HEAVIEST_G:g} g.")
+    if not LIGHTEST_G <= said <= HEAVIEST_G:
+        raise OutOfRangeError("", f"{said:g} g lie in no drawer.", f"From {LIGHTEST_G:g} to {HEAVIEST_G:g} g.")
     return said
 
 
@@ -167,6 +168,8 @@ def _by_section(piece: StockPiece, metal: Metal, section: Section) -> PieceFigur
             f"Its length says {length * per_mm:.2f} g, the scale says {mass:.2f} g.",
             "Measure it again: section, length, or another metal?",
         )
+    if length < SHORTEST_MM or mass < LIGHTEST_G:
+        raise OutOfRangeError("length_mm", "That is dust, no stock.", "In millimetres, or in grams.")
     if length > LONGEST_MM or mass > HEAVIEST_G:
         raise OutOfRangeError("length_mm", "That is longer than any drawer.", "In millimetres.")
     title = f"{metal.title} {section_words(section, piece.units)}"

@@ -196,7 +196,7 @@ def test_a_piece_comes_in_and_a_bad_file_does_not(
     expect(bench.get_by_text("Row 2, metal:", exact=False)).to_be_visible()
     bad.write_text("kind,metal,mass_g\nscrap,copper,4\n")
     bench.get_by_label("bring in pieces from CSV").set_input_files(bad)
-    expect(bench.get_by_text("1 rows came in from drawer.csv.")).to_be_visible()
+    expect(bench.get_by_text("1 row came in from drawer.csv.")).to_be_visible()
 
 
 def test_the_card_says_how_hard_the_metal_is_and_what_is_missing(server: Server, bench: Page) -> None:

@@ -53,6 +53,8 @@ def test_a_shops_own_density_goes_before_the_table() -> None:
         ({"thickness_mm": 1.5, "mass_g": 20_000}, "length_mm"),
         ({"kind": "scrap", "mass_g": 1e30}, "mass_g"),
         ({"thickness_mm": 1.5, "length_mm": 5, "price": -4}, "price"),
+        ({"thickness_mm": 1.5, "length_mm": 0.01}, "length_mm"),
+        ({"kind": "scrap", "mass_g": 0.0001}, "mass_g"),
     ],
 )
 def test_what_is_no_piece_is_refused_at_its_field(said: dict[str, object], field: str) -> None:

@@ -58,6 +58,39 @@ def test_a_poured_rod_down_to_shank_wire_takes_four_or_five_anneals() -> None:
     assert any("Poured metal" in said for said in poured.says)
 
 
+def test_half_way_the_rest_is_planned_from_what_is_measured() -> None:
+    whole = rolled(8, 2)
+    sixth = whole.passes[5]
+    now = {"profile": "square", "thickness_mm": sixth.thickness_mm}
+    rest = rolled(8, 2, now=now)
+    # measured as planned, what is left is what was planned
+    assert [round(one.thickness_mm, 6) for one in rest.passes] == [
+        round(one.thickness_mm, 6) for one in whole.passes[6:]
+    ]
+    assert [one.anneal_before for one in rest.passes] == [one.anneal_before for one in whole.passes[6:]]
+    assert rest.now is not None
+    assert rest.now.length_mm == pytest.approx(sixth.length_mm)
+    assert rest.length_mm == pytest.approx(whole.length_mm)
+    thinner = rolled(8, 2, now={"profile": "square", "thickness_mm": 5.1})
+    assert thinner.now is not None
+    assert thinner.now.worked == pytest.approx(1 - 5.1**2 / sixth.area_mm2)
+    assert thinner.now.says == "It is 26.01 mm² now, 98.4 mm long by its volume: 18 passes and 3 anneals left."
+
+
+@pytest.mark.parametrize(
+    ("now", "field"),
+    [
+        ({"profile": "square", "thickness_mm": 8.2}, "now.thickness_mm"),
+        ({"profile": "square", "thickness_mm": 1.9}, "now.thickness_mm"),
+        ({"profile": "square", "thickness_mm": 5, "length_mm": 130}, "now.length_mm"),
+    ],
+)
+def test_what_cannot_be_on_the_way_is_refused(now: dict[str, object], field: str) -> None:
+    with pytest.raises(BadRequest) as refused:
+        rolled(8, 2, now=now)
+    assert refused.value.errors[0].field == field
+
+
 def test_a_wanted_length_says_how_long_a_bar_to_pour() -> None:
     plan = mill(
         {

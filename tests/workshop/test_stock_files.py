@@ -21,12 +21,51 @@ def test_a_melt_takes_scrap_and_gives_a_poured_bar(ours: Shop) -> None:
     one, two = scrap(ours.actor, 12), scrap(ours.actor, 9, state="filings")
     bar = {"kind": "bar", "metal": "sterling", "profile": "square", "thickness_mm": 5, "mass_g": 20.5}
     into = [{"item_id": one.pk, "mass_g": 12}, {"item_id": two.pk, "mass_g": "9 g"}]
-    made = ours.send("post", "/stock/melts", {"into": into, "poured": bar})
+    made = ours.send("post", "/stock/melts", {"into": into, "poured": [bar]})
     assert made.status_code == 201
     assert made.json()["poured"] is True
     assert made.json()["length_mm"] == pytest.approx(20.5 / (25 * METALS["sterling"].density_g_cm3) * 1000, abs=0.01)
     assert sums_hold(ours) == Decimal("20.5")
-    assert ours.send("post", "/stock/melts", {"into": into, "poured": bar}).status_code == 422
+    assert ours.send("post", "/stock/melts", {"into": into, "poured": [bar]}).status_code == 422
+
+
+def test_two_bars_from_one_melt_and_what_ran_over(ours: Shop) -> None:
+    lot = scrap(ours.actor, 30)
+    poured = [
+        {"kind": "bar", "metal": "sterling", "profile": "square", "thickness_mm": 6, "mass_g": 17},
+        {"kind": "bar", "metal": "sterling", "profile": "rectangle", "thickness_mm": 4, "width_mm": 5, "mass_g": 9},
+        {"kind": "scrap", "metal": "sterling", "mass_g": 3.2},
+    ]
+    body = {"into": [{"item_id": lot.pk, "mass_g": 30}], "poured": poured}
+    assert ours.send("post", "/stock/melts", body).status_code == 201
+    assert sorted(StockItem.objects.filter(mass_g__gt=0).values_list("kind", "poured")) == [
+        ("bar", True), ("bar", True), ("scrap", False),
+    ]  # fmt: skip
+    assert sums_hold(ours) == Decimal("29.2")
+
+
+def test_gold_is_raised_by_mass_balance_and_not_otherwise(ours: Shop) -> None:
+    low, fine = scrap(ours.actor, 8, "gold-14k-yellow"), scrap(ours.actor, 6, "fine-gold")
+    # by hand: 8 g at 585 and x fine make 750: x = (0.75 x 8 - 0.585 x 8) / 0.25 = 5.28
+    into = [{"item_id": low.pk, "mass_g": 8}, {"item_id": fine.pk, "mass_g": 5.28}]
+    bar = {"kind": "bar", "metal": "gold-18k-yellow", "profile": "square", "thickness_mm": 4, "mass_g": 13.2}
+    refused = ours.send("post", "/stock/melts", {"into": into, "poured": [bar]})
+    assert "mass balance" in refused.json()["errors"][0]["message"]
+    wrong = ours.send("post", "/stock/melts", {"into": into[:1], "poured": [bar | {"mass_g": 8}], "added_g": 1})
+    assert wrong.json()["errors"][0]["field"] == "added_g"
+    assert ours.send("post", "/stock/melts", {"into": into, "poured": [bar], "added_g": 0}).status_code == 201
+
+
+def test_a_piece_that_was_weighed_is_used_up_by_its_length_and_by_its_mass(ours: Shop) -> None:
+    """A coil that weighs a little more than its length says leaves nothing behind when all of it is gone."""
+    coil = put_in(ours.actor, length_mm=200, mass_g=11.6)
+    ours.send("post", f"/stock/{coil.pk}/moves", {"kind": "used", "length_mm": 150})
+    coil.refresh_from_db()
+    assert float(coil.mass_g) == pytest.approx(2.9)
+    ours.send("post", f"/stock/{coil.pk}/moves", {"kind": "used", "mass_g": 2.9})
+    coil.refresh_from_db()
+    assert (coil.mass_g, coil.length_mm) == (0, 0)
+    sums_hold(ours)
 
 
 @pytest.mark.parametrize(
@@ -34,8 +73,8 @@ def test_a_melt_takes_scrap_and_gives_a_poured_bar(ours: Shop) -> None:
     [
         ({"metal": "gold-14k-yellow"}, "into.0.item_id", "mass balance"),
         ({"state": "solder"}, "into.0.item_id", "Solder in it"),
-        ({"poured_g": 30}, "poured.mass_g", "came out"),
-        ({"poured_g": 5}, "poured.mass_g", "came out"),
+        ({"poured_g": 30}, "poured.0.mass_g", "came out"),
+        ({"poured_g": 5}, "poured.0.mass_g", "came out"),
         ({"mass_g": 40}, "into.0.mass_g", "are there"),
         ({"job": True}, "into.1.item_id", "lot of its own"),
     ],
@@ -54,7 +93,7 @@ def test_a_melt_that_cannot_be_is_refused(ours: Shop, changes: dict[str, Any], f
         "thickness_mm": 5,
         "mass_g": changes.get("poured_g", 11.5),
     }
-    answer = ours.send("post", "/stock/melts", {"into": into, "poured": bar})
+    answer = ours.send("post", "/stock/melts", {"into": into, "poured": [bar]})
     assert answer.status_code == 422
     errors = answer.json()["errors"]
     assert any(one["field"] == field and said in one["message"] for one in errors)

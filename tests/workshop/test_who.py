@@ -173,7 +173,7 @@ def sent_of(sent: Any, shop: Shop, job: Any, mine: dict[str, Any]) -> Any:
     if sent == "CUTS":
         return {"group": GROUP, "key": propose(shop.actor, Selection(GROUP)).key}
     if sent == "MELT":
-        return {"into": [{"item_id": mine["scrap_id"], "mass_g": 8}], "poured": BAR}
+        return {"into": [{"item_id": mine["scrap_id"], "mass_g": 8}], "poured": [BAR]}
     return sent
 
 

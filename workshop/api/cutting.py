@@ -20,7 +20,7 @@ from workshop.api.stock_shapes import GroupsOut, OffersOut, ProposedOut
 from workshop.jobs.models import Job
 from workshop.paper.cuts import PaperBar, PaperCut, cuts_pdf
 from workshop.people.preferences import Preferences, preferences_of
-from workshop.stock.cuts import COILS, SCRAP_MM, STAYS_MM, Proposed, Selection, confirm, propose
+from workshop.stock.cuts import SCRAP_MM, Proposed, Selection, beside_strips, confirm, fate_of, propose
 from workshop.stock.demand import OpenBlank, open_blanks
 from workshop.stock.groups import Group, wanted_from
 from workshop.stock.offers import DrawerNow
@@ -177,7 +177,7 @@ def _proposed_out(made: Proposed, units: str) -> dict[str, Any]:
         for one in made.plan.pieces
     ]
     lines += [
-        {"id": key, "called": names[key].called, "stays": ""}
+        {"id": key, "called": names[key].called, "stays": _sheet_stays(made, key, units)}
         for key in dict.fromkeys(strip.sheet_id for strip in made.plan.strips)
     ]
     marks = {one.stock_id: [_mark(at, units) for at in one.marks_mm] for one in made.plan.pieces}
@@ -206,14 +206,17 @@ def _mark(mm: float, units: str) -> str:
 def _stays(made: Proposed, item_id: str, rest_mm: float, units: str) -> str:
     """What becomes of the rest of a piece, as the booking does it."""
     item = next(one for one in made.group.items if str(one.pk) == item_id)
-    rest = f"{Length(rest_mm, units):.1f}"
-    if rest_mm <= 0:
+    fate = fate_of(item, rest_mm)
+    if fate == "nothing":
         return "nothing is left"
-    if rest_mm < SCRAP_MM:
-        return f"{rest}, scrap"
-    if item.kind in COILS and rest_mm < STAYS_MM:
-        return f"{rest}, an offcut"
-    return f"{rest} stays"
+    return f"{Length(rest_mm, units):.1f}{' stays' if fate == 'stays' else f', {fate}'}"
+
+
+def _sheet_stays(made: Proposed, item_id: str, units: str) -> str:
+    item = next(one for one in made.group.items if str(one.pk) == item_id)
+    strips = [strip for strip in made.plan.strips if strip.sheet_id == item_id]
+    rest = beside_strips(item, strips, made.kerf_mm)
+    return f"a sheet {Length(rest, units):.1f} wide stays" if rest >= SCRAP_MM else "nothing stays beside them"
 
 
 @router.get("/plan.pdf", operation_id="cuts_pdf")

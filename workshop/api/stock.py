@@ -91,10 +91,10 @@ class IntoIn(Schema):
 
 
 class MeltIn(Schema):
-    """A melt that was made: what went in, the bar that came out, what was added [g] to bring it to its fineness."""
+    """A melt that was made: what went in, what came out of it, what was added [g] for its fineness."""
 
     into: list[IntoIn]
-    poured: AnyPiece
+    poured: list[AnyPiece]
     note: str = ""
     added_g: float | str | None = None
 
@@ -258,7 +258,8 @@ def book_melt(request: HttpRequest, body: MeltIn) -> Status[Any]:
         melts.Into(one.item_id, read_mass(f"into.{place}.mass_g", one.mass_g)) for place, one in enumerate(body.into)
     ]
     added = None if body.added_g in (None, "") else melts.Added(read_mass("added_g", body.added_g))
-    item = melts.book_melt(actor(request), into, _with_own(request, body.poured), body.note, added)
+    poured = [_with_own(request, one) for one in body.poured]
+    item = melts.book_melt(actor(request), into, poured, body.note, added)
     return Status(201, _one(request, item.pk))
 
 

@@ -164,8 +164,7 @@ def _amount(item: StockItem, said: ByHand) -> tuple[float | None, float]:
     if section is None or (said.length_mm is None and said.mass_g is not None):
         if said.mass_g is None:
             raise BadRequest([UnreadableError("mass_g", "How much of it?", "In grams.")])
-        per_mm = item.g_of(section.area_mm2) if section is not None else None
-        return None if per_mm is None else said.mass_g / per_mm, said.mass_g
+        return None if section is None else said.mass_g / item.g_per_mm, said.mass_g
     if said.length_mm is None:
         raise BadRequest([UnreadableError("length_mm", "How much of it?", "In millimetres, or in grams.")])
-    return said.length_mm, item.g_of(section.area_mm2 * said.length_mm)
+    return said.length_mm, item.g_per_mm * said.length_mm

@@ -187,9 +187,7 @@ def _jobs_of(proposed: Proposed) -> dict[int, Job]:
 
 def _book_bar(booking: Booking, item: StockItem, piece: CutPiece, proposed: Proposed, trim_mm: float) -> None:
     """The blanks of a bar, its kerfs to the filings, its rest to where it belongs."""
-    section = item.section
-    assert section is not None
-    per_mm = item.g_of(section.area_mm2)
+    per_mm = item.g_per_mm
     jobs = _jobs_of(proposed)
     for name, length in zip(piece.cuts, piece.lengths_mm, strict=True):
         blank = proposed.blanks[name]
@@ -206,12 +204,26 @@ def _book_bar(booking: Booking, item: StockItem, piece: CutPiece, proposed: Prop
 def _book_rest(booking: Booking, item: StockItem, per_mm: float) -> None:
     """A rest too short to serve goes to the scrap; one of a coil that is shorter than a coil becomes an offcut."""
     rest = float(item.length_mm or 0)
-    if rest <= 0:
-        return
-    if rest < SCRAP_MM:
+    fate = fate_of(item, rest)
+    if fate == "scrap":
         booking.to_lot(item, "scrap", rest, rest * per_mm, "too short to serve")
-    elif item.kind in COILS and rest < STAYS_MM:
+    elif fate == "an offcut":
         _offcut(booking, item, rest, rest * per_mm)
+
+
+def fate_of(item: StockItem, rest_mm: float) -> str:
+    """What becomes of the rest of a piece: nothing, scrap, an offcut of its own, or it stays what it is."""
+    if rest_mm <= 0:
+        return "nothing"
+    if rest_mm < SCRAP_MM:
+        return "scrap"
+    return "an offcut" if item.kind in COILS and rest_mm < STAYS_MM else "stays"
+
+
+def beside_strips(item: StockItem, strips: Sequence[CutStrip], kerf_mm: float) -> float:
+    """How wide a sheet stays beside its strips [mm]."""
+    across = math.fsum(strip.width_mm for strip in strips) + kerf_mm * len(strips)
+    return max(0.0, float(item.width_mm or 0) - across)
 
 
 def _offcut(
@@ -259,8 +271,7 @@ def _book_sheet(booking: Booking, item: StockItem, strips: Sequence[CutStrip], p
         if strip.offcut_mm >= SCRAP_MM:
             mass = strip.offcut_mm * strip.width_mm * area_g
             _offcut(booking, item, strip.offcut_mm, mass, strip.width_mm)
-    across = math.fsum(strip.width_mm for strip in strips) + kerf * len(strips)
-    rest = wide - across
+    rest = beside_strips(item, strips, kerf)
     if rest >= SCRAP_MM:
         mass = rest * length * area_g
         _offcut(booking, item, length, mass, rest, "sheet")

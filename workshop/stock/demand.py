@@ -9,7 +9,9 @@ from typing import Any
 
 from django.db.models import Max, QuerySet
 
-from ringcraft.sections import Section, Stock, section_of
+from ringcraft.errors import CraftError
+from ringcraft.sections import PROFILES, Section, Stock, section_of
+from ringcraft.stock.drawer import LONGEST_MM
 from ringcraft.work.kept import KeptPlanError
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job
@@ -17,7 +19,7 @@ from workshop.jobs.plans import followed
 from workshop.jobs.progress import done_times
 from workshop.stock.models import JobBlanks, Movement
 
-SHAPE = "2"  # of what is kept; raise it with each change of it
+SHAPE = "3"  # of what is kept; raise it with each change of it
 
 
 @dataclass(frozen=True)
@@ -85,10 +87,14 @@ def _wanted(job: Job) -> list[dict[str, Any]]:
         plan = followed(job, values_of(job)).now
     except KeptPlanError:
         return []
+    knows = any(step.does for step in plan.route)  # an older plan says only at which station it is cut
     out = []
     for blank in plan.blanks:
         steps = [s.key for s in plan.route if any(d.op == "cut" and d.piece == blank.name for d in s.does)]
+        steps = steps if knows else [s.key for s in plan.route if s.station == "cut"][-1:]
         section = blank.section
+        if not _is_stock(section, blank.cut_length_mm):
+            continue
         out.append(
             {
                 "name": blank.name,
@@ -109,14 +115,23 @@ def _wanted(job: Job) -> list[dict[str, Any]]:
     return out
 
 
+def _is_stock(section: Section, length_mm: float) -> bool:
+    """Whether a blank's section can be had as stock, as it is read back."""
+    try:
+        _section(section.profile, section.width_mm, section.thickness_mm, section.side_mm)
+    except CraftError:
+        return False
+    return 0 < length_mm <= LONGEST_MM
+
+
+def _section(profile: str, width_mm: float | None, thickness_mm: float, side_mm: float | None) -> Section:
+    side = side_mm or None if profile in ("d", "court") else None
+    equal = PROFILES[profile].equal_sided
+    width = None if equal else width_mm
+    return section_of(Stock(profile=profile, thickness_mm=thickness_mm, width_mm=width, side_mm=side))
+
+
 def _open(job: Job, row: dict[str, Any], count: int, ticked: bool) -> OpenBlank:
-    domed = row["profile"] in ("d", "court")
-    stock = Stock(
-        profile=row["profile"],
-        thickness_mm=row["thickness_mm"],
-        width_mm=row["width_mm"],
-        side_mm=row["side_mm"] if domed else None,
-    )
     return OpenBlank(
         job_id=job.pk,
         job_name=job.name,
@@ -126,7 +141,7 @@ def _open(job: Job, row: dict[str, Any], count: int, ticked: bool) -> OpenBlank:
         name=row["name"],
         title=row["title"],
         metal=row["metal"],
-        section=section_of(stock),
+        section=_section(row["profile"], row["width_mm"], row["thickness_mm"], row["side_mm"]),
         length_mm=row["length_mm"],
         count=count,
         waits=row["waits"],

@@ -94,6 +94,14 @@ class StockItem(models.Model):
         return volume_mm3 * float(self.density_g_cm3) / 1000
 
     @property
+    def g_per_mm(self) -> float:
+        """What a millimetre of it weighs [g], as it was weighed and measured; by its section where it is used up."""
+        if self.length_mm:
+            return float(self.mass_g) / float(self.length_mm)
+        section = self.section
+        return self.g_of(section.area_mm2) if section else 0.0
+
+    @property
     def metal_title(self) -> str:
         """Its metal in words."""
         return METALS[self.metal].title if self.metal in METALS else self.metal

@@ -22,6 +22,7 @@ LOSS, TRIM = 0.02, 0.08  # common practice: a little burns and sticks; a sprue, 
 MOST_ENTRIES, LARGEST_MM3 = 60, 500_000.0
 MOST_LOSS = 0.5
 _GRAM = 0.005
+LEAST_TOLD_G = 0.05
 
 
 def _volume(value: object) -> float:
@@ -222,7 +223,8 @@ def _says(
     said = []
     refused = sum(bool(refusal(asked.metal, asked.owner, one)) for one in asked.have)
     if asked.have and have >= needed - _GRAM:
-        said.append(f"{have:.1f} g of {metal.title} at hand are enough; {max(0.0, have - needed):.1f} g stay.")
+        stays = f"; {have - needed:.1f} g stay" if have - needed >= LEAST_TOLD_G else ""
+        said.append(f"{have:.1f} g of {metal.title} at hand are enough{stays}.")
     elif asked.have:
         said.append(f"{needed - have:.1f} g short: {have:.1f} g of {metal.title} are at hand.")
     if refused:

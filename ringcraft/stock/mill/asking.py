@@ -75,7 +75,8 @@ class MillRequest:
     """A bar to roll down [mm]. ``reduction_per_pass`` and ``anneal_at`` are shares of area.
 
     ``worked_so_far`` is what it was reduced by already since its last anneal: a bar that was measured half-way goes
-    on from there. ``poured``: it was melted and poured here.
+    on from there. ``poured``: it was melted and poured here. ``now`` is the bar half-way, by the caliper: the rest is
+    planned anew from there, its length by its volume where nobody measured it.
     """
 
     metal: MetalKey
@@ -86,6 +87,7 @@ class MillRequest:
     mode: ModeKey = None
     worked_so_far: Share = 0.0
     poured: bool = False
+    now: Bar | None = None
     own: OwnFigures = OwnFigures()
     units: UnitKey = "mm"
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ringcraft.errors import BadRequest, CraftError, ImpossibleSectionError, UnreadableError
 from ringcraft.metals import METALS, Metal
@@ -12,11 +12,13 @@ from ringcraft.planning.context import stock_words
 from ringcraft.schema import read_request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
 from ringcraft.stock.mill.asking import EVEN, MILL, STRIPS, MillRequest
-from ringcraft.units import Length, capital
+from ringcraft.units import Length, capital, format_power
 
 SPARE = 1.05  # area that profile rolls want over what they give, so that they fill; common practice, no source
 MOST_PASSES = 400
 _END = 1e-9
+HAIR = 1e-3  # of an area: a caliper does not tell less
+APART = 0.03  # length and section may differ by the caliper's doubt
 
 
 @dataclass(frozen=True)
@@ -48,6 +50,17 @@ class Annealing:
 
 
 @dataclass(frozen=True)
+class MilledNow:
+    """A bar half-way: its area [mm2], its length by its volume [mm], what it lost since its last anneal [share]."""
+
+    area_mm2: float
+    thickness_mm: float
+    length_mm: float | None
+    worked: float
+    says: str
+
+
+@dataclass(frozen=True)
 class MillPlan:
     """A bar rolled down. Lengths [mm]; ``length_mm`` is what the bar runs out to, ``start_length_needed_mm`` what the
     wanted length takes of it; ``profile_from`` is the section that goes into profile rolls, where the last pass is
@@ -68,6 +81,7 @@ class MillPlan:
     anneal_at: float
     start: Section
     target: Section
+    now: MilledNow | None
     says: tuple[str, ...]
 
 
@@ -87,9 +101,74 @@ def mill(data: object) -> MillPlan:
 
 
 def answer_mill(asked: MillRequest) -> MillPlan:
-    """Roll a bar down; raises BadRequest naming the field."""
+    """Roll a bar down, or on from where it is; raises BadRequest naming the field."""
+    whole = _answer(asked)
+    if asked.now is None:
+        return whole
     try:
-        start, target = asked.start.section("start"), asked.target.section("target")
+        worked, length = _half_way(asked, whole)
+    except CraftError as problem:
+        raise BadRequest([problem.in_units(asked.units)]) from None
+    rest = _answer(replace(asked, start=replace(asked.now, length_mm=length), worked_so_far=worked, now=None), "now")
+    left, said = (
+        len(rest.passes),
+        "" if length is None else f", {Length(length, asked.units):.1f} mm long by its volume",
+    )
+    told = f"It is {format_power(rest.start.area_mm2, 2, asked.units, '.2f')} now{said}: "
+    told += (
+        f"{left} pass{'' if left == 1 else 'es'} and {rest.anneals} anneal{'' if rest.anneals == 1 else 's'} left."
+    )
+    now = MilledNow(rest.start.area_mm2, rest.start.thickness_mm, length, worked, told)
+    needed = (whole.start_length_needed_mm, whole.start_mass_needed_g, whole.mass_g, whole.start_text)
+    return replace(
+        rest,
+        now=now,
+        start=whole.start,
+        start_length_needed_mm=needed[0],
+        start_mass_needed_g=needed[1],
+        mass_g=needed[2],
+        start_text=needed[3],
+    )
+
+
+def _many(count: int, one: str, more: str) -> str:
+    return f"{count} {one if count == 1 else more}"
+
+
+def _half_way(asked: MillRequest, whole: MillPlan) -> tuple[float, float | None]:
+    """What a bar half-way has lost since its last anneal by the plan [share], and its length by its volume [mm].
+
+    Raises CraftError where it cannot be on the way from the one to the other.
+    """
+    now = asked.now
+    assert now is not None
+    area, start = now.section("now").area_mm2, whole.start.area_mm2
+    if not whole.target.area_mm2 * (1 + HAIR) < area <= start * (1 + HAIR):
+        raise ImpossibleSectionError(
+            "now.thickness_mm", "That is not between what it was and what it becomes.", "Measure it again."
+        )
+    annealed, before = start / (1 - asked.worked_so_far), start
+    for one in whole.passes:
+        if one.anneal_before and before > area * (1 + HAIR):
+            annealed = before
+        before = one.area_mm2
+    length = None if asked.start.length_mm is None else asked.start.length_mm * start / area
+    if now.length_mm is not None:
+        if length is not None and abs(now.length_mm / length - 1) > APART:
+            raise ImpossibleSectionError(
+                "now.length_mm",
+                "By its volume it is {by:.1f} long, by the caliper {now:.1f}.",
+                "Measure its section again.",
+                by=length,
+                now=now.length_mm,
+            )
+        length = now.length_mm
+    return min(0.99, max(0.0, 1 - area / annealed)), length
+
+
+def _answer(asked: MillRequest, name: str = "start") -> MillPlan:
+    try:
+        start, target = asked.start.section(name), asked.target.section("target")
         stages = tuple(_stages(asked, start, target))
     except CraftError as problem:
         raise BadRequest([problem.in_units(asked.units)]) from None
@@ -115,6 +194,7 @@ def answer_mill(asked: MillRequest) -> MillPlan:
         anneal_at=asked.bears,
         start=start,
         target=target,
+        now=None,
         says=_says(asked, passes, anneals, length, needed),
     )
 

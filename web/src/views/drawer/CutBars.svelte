@@ -29,19 +29,20 @@
       width={room}
       height={room < 620 ? 124 : 88}
       role="img"
-      aria-label={`${bar.title} ${bar.says}, ${length(bar.length, 1)} long: ${bar.blanks
+      aria-label={`${bar.title} ${bar.says} ${bar.edge}, ${length(bar.length, 1)} long: ${bar.blanks
         .map((one) => `${whose(one.key)} to ${one.mark}`)
         .join(', ')}. ${bar.rest}`}
       class="block"
     >
       <g transform={`translate(${LEFT} ${room < 620 ? 26 : 10})`}>
         {#if room < 620}
-          <text x="0" y="-10" class="name">{bar.title} {bar.says} {length(bar.length, 1)}</text>
+          <text x="0" y="-10" class="name">{bar.title} {bar.says || length(bar.length, 1)}{bar.edge ? `, ${bar.edge}` : ''}</text>
         {:else}
           <text x="-14" y="20" class="name end">{bar.title}</text>
           <text x="-14" y="39" class="small end"
-            >{bar.says ? `${bar.says}, ` : ''}{bar.torn ? 'of ' : ''}{length(bar.length, 1)}</text
+            >{bar.says || `${bar.torn ? 'of ' : ''}${length(bar.length, 1)}`}</text
           >
+          {#if bar.edge}<text x="-14" y="56" class="small end">{bar.edge}</text>{/if}
         {/if}
         <path
           d={bar.torn ? `M0 0H${bar.endX}l-5 12l6 11l-6 11l5 12H0Z` : `M0 0H${bar.endX}V${HIGH}H0Z`}

@@ -56,7 +56,7 @@
       says: `the file ${chosen.name}`,
       where: '/drawer/file',
     })
-    brought = answer.problem ? '' : `${answer.data.count} rows came in from ${chosen.name}.`
+    brought = answer.problem ? '' : `${answer.data.count} ${answer.data.count === 1 ? 'row' : 'rows'} came in from ${chosen.name}.`
     mistakes = answer.problem?.errors ?? []
     if (!answer.problem) await renew()
   }

@@ -1,5 +1,6 @@
 /** The bars of a cut plan at one scale: where each blank lies, where its mark stands, how much of a coil is drawn. */
 import type { Schemas } from '$lib/api/client'
+import { length } from '$lib/length.svelte'
 
 export interface BarBlank {
   key: string
@@ -12,6 +13,8 @@ export interface Bar {
   key: string
   title: string
   says: string
+  /** Where a strip begins, from the edge of its sheet. */
+  edge: string
   length: number
   blanks: BarBlank[]
   /** Where the metal ends in the drawing, and whether it goes on beyond it. */
@@ -34,6 +37,7 @@ export function bars(made: Schemas['ProposedOut'], room: number): Bar[] {
       key: one.stock_id,
       title: named.get(one.stock_id)?.called ?? '',
       says: '',
+      edge: '',
       rest: named.get(one.stock_id)?.stays ?? '',
       marks: made.marks[one.stock_id] ?? [],
       ...one,
@@ -41,8 +45,12 @@ export function bars(made: Schemas['ProposedOut'], room: number): Bar[] {
     ...made.plan.strips.map((one, i) => ({
       key: `${one.sheet_id}/${i}`,
       title: named.get(one.sheet_id)?.called ?? '',
-      says: `strip ${i + 1}`,
-      rest: '',
+      says: `strip ${length(one.width_mm)} wide`,
+      rest:
+        made.plan.strips.findLastIndex((other) => other.sheet_id === one.sheet_id) === i
+          ? (named.get(one.sheet_id)?.stays ?? '')
+          : '',
+      edge: `${length(one.at_mm)} from the edge`,
       marks: made.marks[`${one.sheet_id}/${i}`] ?? [],
       ...one,
     })),
@@ -55,6 +63,7 @@ export function bars(made: Schemas['ProposedOut'], room: number): Bar[] {
       key: one.key,
       title: one.title,
       says: one.says,
+      edge: one.edge,
       length: one.length_mm,
       blanks: one.cuts.map((key, at) => {
         const end = (one.marks_mm[at] ?? 0) * perMm

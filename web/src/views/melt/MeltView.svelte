@@ -16,7 +16,16 @@
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
   import { needsOf } from '../ring/order'
-  import { bookBody, chosenOf, differs, MELT, meltBody, type MeltFields, type Picked } from './melt'
+  import {
+    bookBody,
+    chosenOf,
+    differs,
+    MELT,
+    meltBody,
+    mouldsOf,
+    type MeltFields,
+    type Picked,
+  } from './melt'
 
   let { catalogue }: { catalogue: Catalogue } = $props()
   let f = $state<MeltFields>({ ...MELT })
@@ -47,16 +56,20 @@
     'blanks.0.length_mm': 'long',
     'blanks.0.count': 'count',
     trim_and_sprue: 'trim',
-    'poured.mass_g': 'out',
-    'poured.metal': 'metal',
     added_g: 'added',
   }
   const mistakes = $derived(
     [...refused, ...live.mistakes, ...(mixed ? alloying.mistakes : [])].map((one) => ({
       ...one,
-      field: FIELDS[one.field] ?? (one.field.startsWith('moulds') ? 'moulds' : one.field),
+      field: FIELDS[one.field] ?? fieldOf(one.field),
     })),
   )
+  function fieldOf(field: string): string {
+    if (field.startsWith('moulds')) return 'moulds'
+    if (field.startsWith('poured')) return field.endsWith('mass_g') ? 'out' : 'moulds'
+    return field
+  }
+  const bars = $derived(Math.max(1, mouldsOf(f.moulds).length))
   const near = (one: Schemas['ItemOut']) => one.family === family || one.metal === f.metal
   const refusals = $derived(
     new Map(
@@ -112,7 +125,7 @@
     if (answer.problem) refused = isAway(answer.problem.status) ? [] : answer.problem.errors
     else {
       picked = {}
-      f = { ...f, out: '', added: '' }
+      f = { ...f, out: '', over: '', added: '' }
       draft.done()
       router.go(`/drawer/${answer.data.id}`)
     }
@@ -249,13 +262,20 @@
   {#each plan.cautions as line (line)}<p class="text-soft mt-1 text-[16px]">{line}</p>{/each}
   {#if Object.keys(picked).length}
     <p class="mt-4 text-[19px]">
-      Poured, the bar weighs <Word
+      {bars > 1 ? 'The bars weigh' : 'Poured, the bar weighs'}
+      <Word
         bind:value={f.out}
         label="The bar weighs"
         field="out"
-        placeholder="how much"
+        placeholder={bars > 1 ? 'one; the other' : 'how much'}
         {mistakes}
-      /> g.
+      /> g, <Word
+        bind:value={f.over}
+        label="Ran over"
+        field="over"
+        placeholder="nothing"
+        {mistakes}
+      /> g ran over.
       {#if outbox.from('/melt').length}<span class="text-flame-text">It is on its way.</span>
       {:else}<button type="button" class="act text-[17px]" onclick={() => void book()}
           >Into the drawer</button

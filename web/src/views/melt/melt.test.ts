@@ -38,7 +38,33 @@ describe('a melt as it is asked', () => {
         { item_id: 1, mass_g: '12' },
         { item_id: 2, mass_g: '3' },
       ],
-      poured: { mass_g: '11.2', kind: 'bar' },
+      poured: [{ mass_g: '11.2', kind: 'bar', profile: 'square', thickness_mm: '5.5' }],
     })
+  })
+  it('comes out of its moulds as they are, and what ran over is scrap', () => {
+    const typed = { ...MELT, moulds: '6 6 40; 5 4 30', out: '9; 4.5', over: '0.8' }
+    expect(bookBody(typed, false, [item(1, {})], { 1: '15' }, 'mm').poured).toEqual([
+      {
+        metal: 'sterling',
+        units: 'mm',
+        kind: 'bar',
+        profile: 'square',
+        thickness_mm: '6',
+        width_mm: null,
+        mass_g: '9',
+        poured: true,
+      },
+      {
+        metal: 'sterling',
+        units: 'mm',
+        kind: 'bar',
+        profile: 'rectangle',
+        thickness_mm: '4',
+        width_mm: '5',
+        mass_g: '4.5',
+        poured: true,
+      },
+      { metal: 'sterling', units: 'mm', kind: 'scrap', mass_g: '0.8' },
+    ])
   })
 })

@@ -11,7 +11,9 @@ export interface MeltFields {
   loss: string
   trim: string
   moulds: string
+  /** What each bar weighs, apart by semicolons in the order of the moulds, and what ran over. */
   out: string
+  over: string
   added: string
 }
 export const MELT: MeltFields = {
@@ -25,6 +27,7 @@ export const MELT: MeltFields = {
   trim: '8 %',
   moulds: '',
   out: '',
+  over: '',
   added: '',
 }
 type Item = Schemas['ItemOut']
@@ -90,16 +93,25 @@ export function bookBody(
   picked: Picked,
   units: string,
 ) {
-  const poured = {
-    kind: 'bar',
-    metal: f.metal,
-    profile: f.profile,
-    thickness_mm: f.thick,
-    width_mm: wide ? f.width : null,
-    mass_g: f.out,
-    poured: true,
-    units,
-  }
+  const common = { metal: f.metal, units }
+  const plain = { profile: f.profile, thickness_mm: f.thick, width_mm: wide ? f.width : null }
+  const moulds = mouldsOf(f.moulds).map((one) => ({
+    profile: one.width_mm === one.depth_mm ? 'square' : 'rectangle',
+    thickness_mm: one.depth_mm,
+    width_mm: one.width_mm === one.depth_mm ? null : one.width_mm,
+  }))
+  const weights = f.out.split(';').map((one) => one.trim())
+  const bars = (moulds.length ? moulds : [plain])
+    .map((section, i) => ({
+      ...common,
+      ...section,
+      kind: 'bar',
+      mass_g: weights[i] ?? '',
+      poured: true,
+    }))
+    .filter((one, i) => i === 0 || one.mass_g)
+  const over = f.over.trim() ? [{ ...common, kind: 'scrap', mass_g: f.over }] : []
+  const poured = [...bars, ...over]
   const into = chosenOf(items, picked).map((one) => ({ item_id: one.item.id, mass_g: one.mass }))
   return { into, poured, added_g: differs(f.metal, items, picked) ? f.added.trim() || 0 : null }
 }

@@ -32,7 +32,9 @@
   )
   const thins = $derived(f.what === 'thin')
   const live = $derived(thins ? thinning : rolling)
-  const mistakes = $derived(live.mistakes.map((one) => ({ ...one, field: fieldOf(one.field) })))
+  const mistakes = $derived(
+    live.mistakes.map((one) => ({ ...one, field: fieldOf(one.field, thins) })),
+  )
   const thin = $derived(thins ? thinning.answer : null)
   const plan = $derived(thins ? null : rolling.answer)
   const family = $derived(catalogue.metals.find((one) => one.key === f.metal)?.family ?? 'silver')
@@ -101,6 +103,23 @@
         Math.min(thickness, thin.thinned_thick_mm || thickness * ratio),
       ),
     )
+    return out
+  })
+  /** A bar that is rolled, before and after, where its length is known. */
+  const rolled = $derived.by((): Side[] => {
+    if (!plan || plan.length_mm === null || !plan.passes.length) return []
+    const from = plan.start.area_mm2
+    const to = plan.target.area_mm2
+    const side = (title: string, long: number, thick: number): Side => ({
+      title,
+      long,
+      thick,
+      parts: [],
+    })
+    const out = [side('before', (plan.length_mm * to) / from, plan.start.thickness_mm)]
+    if (plan.now?.length_mm)
+      out.push(side('now', plan.now.length_mm, Number(plan.now.thickness_mm)))
+    out.push(side('after', plan.length_mm, plan.target.thickness_mm))
     return out
   })
   const lead = $derived(
@@ -293,6 +312,18 @@
   </p>
 {/if}
 
+{#if !thins}
+  <p class="mt-2 text-[21px] leading-[1.7]" data-testid="half-way">
+    By the caliper it is <Word
+      bind:value={f.now}
+      label="Thick now"
+      field="now"
+      placeholder="not begun"
+      {mistakes}
+    /> thick now.
+  </p>
+{/if}
+
 {#if lead}
   <div class="lead mt-4">
     <section aria-label="What leads" data-testid="mill-lead">
@@ -308,6 +339,9 @@
       {#if thin?.now}<p class="text-[23px] font-medium" data-testid="stop">
           <Say text={thin.now.says} />
         </p>{/if}
+      {#if plan?.now}<p class="text-[23px] font-medium" data-testid="rest">
+          <Say text={plan.now.says} />
+        </p>{/if}
       {#each thin?.says ?? plan?.says ?? [] as line, i (i)}<p class={i ? 'text-soft' : ''}>
           <Say text={line} />
         </p>{/each}
@@ -321,6 +355,9 @@
   </div>
   {#if sides.length}<div class="mt-6 max-w-[1100px]">
       <BarPicture {sides} {family} stale={live.stale} />
+    </div>{/if}
+  {#if rolled.length}<div class="mt-4 max-w-[1100px]">
+      <BarPicture sides={rolled} {family} stale={live.stale} />
     </div>{/if}
   {#if plan}<Passes {plan} stale={live.stale} />{/if}
 {/if}

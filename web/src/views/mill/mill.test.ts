@@ -14,6 +14,10 @@ describe('the mill as it is asked', () => {
       length_mm: null,
     })
     expect(body.anneal_at).toBeNull()
+    expect(body.now).toBeNull()
+    expect(millBody({ ...MILL, now: '4.1' }, needs, 'mm').now).toMatchObject({
+      thickness_mm: '4.1',
+    })
     expect(millBody({ ...MILL, to: 'sheet', to_width: '5' }, needs, 'in').target.width_mm).toBe('5')
   })
   it('asks of the ends where the middle stays', () => {
@@ -30,5 +34,9 @@ describe('the mill as it is asked', () => {
   it('finds its own field again', () => {
     expect(fieldOf('ends.thickness_mm')).toBe('middle_thick')
     expect(fieldOf('metal')).toBe('metal')
+    expect([fieldOf('now.thickness_mm'), fieldOf('now.thickness_mm', false)]).toEqual([
+      'now_thick',
+      'now',
+    ])
   })
 })

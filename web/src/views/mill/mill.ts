@@ -14,6 +14,7 @@ export interface MillFields {
   per_pass: string
   anneal_at: string
   worked: string
+  now: string
 }
 export interface ThinFields {
   form: string
@@ -44,6 +45,7 @@ export const MILL: MillFields = {
   per_pass: '10 %',
   anneal_at: '',
   worked: '',
+  now: '',
 }
 export const THIN: ThinFields = {
   form: 'thin-middle',
@@ -77,6 +79,7 @@ export function millBody(f: MillFields, needs: (profile: string) => string[], un
     reduction_per_pass: said(f.per_pass) ?? '10 %',
     anneal_at: said(f.anneal_at),
     worked_so_far: said(f.worked) ?? 0,
+    now: f.now.trim() ? bar(f.from, f.from_width, f.now, '') : null,
     units,
   }
 }
@@ -102,7 +105,8 @@ export function thinBody(f: ThinFields, metal: string, poured: string, units: st
 }
 
 /** The field of a refused mill as the sheet calls it. */
-export function fieldOf(field: string): string {
+export function fieldOf(field: string, thins = true): string {
+  if (!thins && field.startsWith('now.')) return 'now'
   const names: Record<string, string> = {
     'bar.width_mm': 'width',
     'bar.thickness_mm': 'thick',
@@ -116,6 +120,7 @@ export function fieldOf(field: string): string {
     'now.length_mm': 'now_long',
     'now.width_mm': 'now_width',
     'now.thickness_mm': 'now_thick',
+    'now.profile': 'now',
     'start.width_mm': 'from_width',
     'start.thickness_mm': 'from_thick',
     'start.length_mm': 'from_long',
