@@ -11,6 +11,7 @@ from ringcraft.schema import read_request
 from ringcraft.stock.drawer import PIECE
 from workshop.core.history import Actor
 from workshop.stock.actions import ItemWords, take_in
+from workshop.stock.groups import group_key
 from workshop.stock.models import StockItem
 
 #: The stock of the band that `tests.orders.order()` orders.
@@ -40,3 +41,10 @@ def sums_hold(shop: Any) -> Decimal:
         assert item.length_mm is None or item.length_mm >= 0
         assert item.moves == item.movements.count()
     return StockItem.objects.filter(workshop=shop.workshop).aggregate(g=Sum("mass_g"))["g"] or Decimal(0)
+
+
+def key_of(item: StockItem) -> str:
+    """The key of the stock that a piece is cut with."""
+    section = item.section
+    assert section is not None
+    return group_key(item, section)

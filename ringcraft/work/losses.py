@@ -14,11 +14,9 @@ GOOD, NOTE = 0.03, 0.08  # of the mass; common practice
 PAPERS = 0.01  # of the mass: what papers and compounds take; our own judgement
 LEAST_G = 0.005
 _TITLES = {
-    "remove": "taken out",
     "trim": "trim filed off",
     "saw-joint": "sawn through the joint",
     "file-joint": "filed true",
-    "open": "sawn open",
     "cut": "cut to length",
     "file-solder": "solder filed off",
 }
@@ -87,7 +85,7 @@ def weighed_by(plan: WorkPlan) -> str:
 
 
 def _mass(pieces: Mapping[str, Piece]) -> float:
-    return math.fsum(piece.mass_g * piece.count for name, piece in pieces.items() if name != "offcut")
+    return math.fsum(piece.mass_g * piece.count for piece in pieces.values())
 
 
 def _judged(lines: tuple[LossLine, ...], should: float, weighs: float | None) -> Losses:

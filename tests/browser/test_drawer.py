@@ -10,6 +10,11 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Server, in_database
 
+COUNTS = (
+    "from workshop.stock.models import *; from django.db.models import Sum;"
+    "print(Movement.objects.count(), StockItem.objects.count(), StockItem.objects.aggregate(g=Sum('mass_g'))['g'])"
+)
+
 
 def drawer(server: Server, page: Page) -> None:
     page.goto(f"{server.url}/drawer")
@@ -216,3 +221,34 @@ def test_a_narrow_drawer_keeps_its_marks(server: Server, bench: Page, width: int
     right = bench.locator("svg text.mark").last.bounding_box()
     assert right is not None
     assert right["x"] + right["width"] <= width
+
+
+def test_a_database_killed_in_the_middle_of_a_booking_books_nothing(server: Server) -> None:
+    """The server process of the database is killed for good while a booking is half written."""
+    before = in_database(server, COUNTS)
+    code = (
+        "import os, signal\n"
+        "from workshop.core.history import Actor\n"
+        "from workshop.stock import booking, cuts\n"
+        "from workshop.stock.models import StockItem\n"
+        "coil = StockItem.objects.get(name='coil B'); actor = Actor(coil.workshop_id)\n"
+        "from workshop.stock.groups import group_key\n"
+        "chosen = cuts.Selection(group_key(coil, coil.section))\n"
+        "key = cuts.propose(actor, chosen).key\n"
+        "real, moved = booking.Booking.move, []\n"
+        "def move(self, *args, **named):\n"
+        "    moved.append(1)\n"
+        "    if len(moved) == 3:\n"
+        f"        os.kill({server.database.process.pid}, signal.SIGKILL)\n"
+        "    return real(self, *args, **named)\n"
+        "booking.Booking.move = move\n"
+        "from django.db import Error\n"
+        "try:\n"
+        "    cuts.confirm(actor, chosen, key)\n"
+        "    print('booked')\n"
+        "except Error:\n"
+        "    print('lost')\n"
+    )
+    assert in_database(server, code) == "lost"
+    server.database.revive()
+    assert in_database(server, COUNTS) == before

@@ -14,7 +14,7 @@ from tests.orders import plan
 
 def tab_to(page: Page, label: str, backwards: bool = False) -> None:
     """Walk with Tab until the control of this label has the focus."""
-    for _ in range(60):
+    for _ in range(70):
         page.keyboard.press("Shift+Tab" if backwards else "Tab")
         now = page.evaluate("document.activeElement.getAttribute('aria-label') ?? document.activeElement.innerText")
         if (now or "").strip() == label:

@@ -13,6 +13,8 @@ from ringcraft.stock.cutting import patterns
 from ringcraft.stock.cutting.answer import CutPlan, cut
 from ringcraft.stock.cutting.grid import Problem
 from ringcraft.stock.cutting.packing import plan_bars
+from ringcraft.stock.cutting.pattern_rest import RestByPatterns
+from ringcraft.stock.cutting.rest import rest_bounds
 
 
 def request(bars: list[float], blanks: list[float], kerf: float = 0.22, trim: float = 0.0) -> dict[str, object]:
@@ -172,6 +174,42 @@ def test_what_does_not_all_fit_is_placed_by_its_day_then_by_its_length() -> None
     assert sorted(plan.pieces[0].cuts) == ["friday", "monday"]
     assert sorted(plan.unplaced) == ["nobody waits", "too long"]
     assert plan.says[0] == "2 blanks cannot be cut from what is there."
+
+
+def test_of_two_with_no_day_the_longer_goes_first() -> None:
+    asked = request([65], [60, 64])
+    assert cut(asked).pieces[0].cuts == ("job-1",)
+
+
+@pytest.mark.parametrize("bars", [[60, 90, 75, 75], [75, 75, 90, 60]])
+def test_of_two_choices_as_long_the_one_with_the_longer_rest(bars: list[float]) -> None:
+    # 60 alone and 10 + 70 leave 10 on one bar; 60 + 10 and 70 leave 5 on each
+    plan = cut(request(bars, [60, 10, 70], kerf=0))
+    assert (plan.opened_mm, plan.rest_mm) == (150, 10)
+
+
+@pytest.mark.parametrize("seed", range(25))
+def test_no_plan_of_the_same_bars_leaves_more_than_the_bound(seed: int) -> None:
+    chance = random.Random(seed)
+    weights = tuple(chance.randint(40, 90) for _ in range(5))
+    problem = Problem(tuple(chance.randint(110, 260) for _ in range(3)), weights, 2)
+    most = [-1, -1, -1]
+    for where in itertools.product(range(3), repeat=5):
+        on = [[item for item in range(5) if where[item] == bar] for bar in range(3)]
+        if all(on) and all(problem.load(items) <= problem.rooms[bar] for bar, items in enumerate(on)):
+            most = [max(most[bar], problem.rest(bar, on[bar])) for bar in range(3)]
+    if most == [-1, -1, -1]:
+        return
+    bounds = rest_bounds(problem, [0, 1, 2])
+    assert bounds is not None
+    assert all(bound >= best for bound, best in zip(bounds, most, strict=True))
+    few = patterns.few_of(problem)
+    assert few is not None
+    rests = RestByPatterns(problem, few, [0, 1, 2])
+    for bar in range(3):
+        least = rests.least_load(bar)
+        assert least is not None
+        assert max(0, problem.rooms[bar] - problem.kerf - least) >= most[bar]
 
 
 @pytest.mark.parametrize(("bar", "sawn", "offcut"), [(122.2, 1, 0), (122.3, 1, 0), (122.4, 2, 0), (123.4, 2, 1.0)])

@@ -214,6 +214,12 @@ def test_it_says_where_to_stop_and_what_too_much_would_have_cost() -> None:
     assert "1.0 mm past 58.0: 0.39 US sizes" in over.says
 
 
+@pytest.mark.parametrize(("thick", "anneals"), [(2.0, 0), (1.6, 1), (1.05, 1), (0.8, 2)])
+def test_it_is_annealed_each_time_half_of_it_is_gone(thick: float, anneals: int) -> None:
+    asked = {"bar": {"width_mm": 4, "thickness_mm": 4}, "middle": {"width_mm": 4, "thickness_mm": thick}}
+    assert thin(asked | {"final_length_mm": 60}).anneals == anneals
+
+
 def test_a_thick_middle_keeps_its_middle() -> None:
     plan = thin(
         {

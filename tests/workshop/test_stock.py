@@ -11,7 +11,7 @@ from pypdf import PdfReader
 
 from ringcraft.errors import BadRequest
 from tests.orders import order
-from tests.stock import HALF_ROUND, put_in, sums_hold
+from tests.stock import HALF_ROUND, key_of, put_in, sums_hold
 from tests.workshop.conftest import Shop
 from workshop.jobs.actions import close_job, create_job, tick_step
 from workshop.jobs.details import JobDetails
@@ -25,14 +25,6 @@ from workshop.stock.demand import open_blanks
 from workshop.stock.models import JobBlanks, Movement, StockItem
 
 pytestmark = pytest.mark.django_db
-
-
-def key_of(item: StockItem) -> str:
-    from workshop.stock.groups import group_key
-
-    section = item.section
-    assert section is not None
-    return group_key(item, section)
 
 
 def test_a_plan_is_booked_with_its_cuts_its_kerfs_and_its_offcuts(ours: Shop) -> None:
@@ -165,6 +157,21 @@ def test_owners_metals_and_sections_never_share_a_plan(ours: Shop) -> None:
     filings = StockItem.objects.get(kind="filings")
     assert filings.job_id == family.pk
     assert filings.owner == "Pym"
+
+
+def test_a_blank_that_is_longer_than_every_piece_of_its_stock_is_told_what_else_would_do(ours: Shop) -> None:
+    job = ours.job()
+    put_in(ours.actor, kind="offcut", length_mm=57)
+    put_in(ours.actor, kind="bar", profile="square", width_mm=None, thickness_mm=5, length_mm=60)
+    found = ours.send("get", "/stock/groups").json()
+    assert found["missing_count"] == 1
+    assert found["missing"][0]["blank"]["job_id"] == job.pk
+    assert [way["key"] for way in found["missing"][0]["stock"]["ways"]] == ["short", "rolled", "melted"]
+    short, bar = StockItem.objects.get(kind="offcut"), StockItem.objects.get(kind="bar")
+    assert "short: the ring would come out" in found["could"][str(short.pk)]
+    assert "rolled out" in found["could"][str(bar.pk)]
+    put_in(ours.actor, length_mm=120)
+    assert ours.send("get", "/stock/groups").json()["missing_count"] == 0
 
 
 def test_what_is_due_first_and_what_waits_or_was_cut_is_said(ours: Shop) -> None:

@@ -1,4 +1,4 @@
-"""The drawer: melts that are booked, and what goes out and comes in as CSV."""
+"""The drawer: melts, rests and slivers that are booked, and what goes out and comes in as CSV."""
 
 import csv
 import io
@@ -8,10 +8,13 @@ from typing import Any
 import pytest
 
 from ringcraft.metals import METALS
-from tests.stock import put_in, scrap, sums_hold
+from tests.stock import key_of, put_in, scrap, sums_hold
 from tests.workshop.conftest import Shop
+from workshop.jobs.models import Job
 from workshop.stock import tables
 from workshop.stock.actions import ItemWords
+from workshop.stock.cuts import Selection, confirm, propose
+from workshop.stock.demand import open_blanks
 from workshop.stock.models import Movement, StockItem
 
 pytestmark = pytest.mark.django_db
@@ -148,3 +151,40 @@ def test_prices_go_out_and_come_in_as_csv(ours: Shop) -> None:
     bad = ours.send("post", "/stock/prices.csv", {"text": "metal,price\nsterling,free\n"})
     assert bad.json()["errors"][0]["field"] == "rows.1.price"
     assert ours.send("get", "/stock/prices.csv").content.decode() == out
+
+
+def test_a_rest_too_short_to_serve_is_scrap_as_the_plan_says(ours: Shop) -> None:
+    ours.job()
+    length = open_blanks(Job.objects.all())[0].length_mm
+    piece = put_in(ours.actor, kind="offcut", length_mm=length + 0.22 + 1.3)
+    made = ours.send("post", "/stock/plan", {"group": key_of(piece)}).json()
+    assert made["lines"][0]["stays"] == "1.3, scrap"
+    per_mm = piece.g_per_mm
+    confirm(ours.actor, Selection(key_of(piece)), made["key"])
+    piece.refresh_from_db()
+    assert piece.length_mm == 0
+    assert float(StockItem.objects.get(kind="scrap").mass_g) == pytest.approx(1.3 * per_mm, abs=1e-3)
+    assert float(StockItem.objects.get(kind="filings").mass_g) == pytest.approx(0.22 * per_mm, abs=1e-3)
+    sums_hold(ours)
+
+
+def test_no_more_scrap_goes_than_is_there(ours: Shop) -> None:
+    lot = scrap(ours.actor, 5)
+    answer = ours.send("post", f"/stock/{lot.pk}/moves", {"kind": "used", "mass_g": 5.1})
+    assert answer.json()["errors"][0]["message"] == "Only 5.00 g of scrap 1 are there."
+    assert ours.send("post", f"/stock/{lot.pk}/moves", {"kind": "used", "mass_g": 5}).json()["mass_g"] == 0
+
+
+def test_what_is_less_than_the_saw_takes_is_filed_off_with_it(ours: Shop) -> None:
+    ours.job()
+    length = open_blanks(Job.objects.all())[0].length_mm
+    piece = put_in(ours.actor, kind="offcut", length_mm=length + 0.1)
+    before = sums_hold(ours)
+    made = propose(ours.actor, Selection(key_of(piece)))
+    assert made.plan.pieces[0].sawn == 0
+    confirm(ours.actor, Selection(key_of(piece)), made.key)
+    piece.refresh_from_db()
+    assert (piece.length_mm, piece.mass_g) == (0, 0)
+    cut = Movement.objects.get(kind="cut")
+    assert sums_hold(ours) == before + cut.mass_g
+    assert float(-(cut.length_mm or 0)) == pytest.approx(length, abs=1e-3)

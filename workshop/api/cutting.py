@@ -60,6 +60,7 @@ def _selection(request: HttpRequest, body: ChosenIn) -> Selection:
         blade=body.blade or ways.blade,
         sheared=body.sheared,
         end_trim_mm=read_at("end_trim_mm", body.end_trim_mm, ways.units),
+        units=ways.units,
     )
 
 
@@ -121,9 +122,8 @@ def groups(request: HttpRequest) -> dict[str, Any]:
     found = drawer.groups
     blanks = open_blanks(Job.objects.filter(workshop=where, closed_at__isnull=True))
     served = {group.key: wanted_from(group, found, blanks) for group in found}
-    got = {blank.key for listed in served.values() for blank in listed}
     missing = sorted(
-        (blank for blank in blanks if blank.key not in got and not blank.ticked),
+        (blank for blank in blanks if not blank.ticked and not drawer.there(blank)),
         key=lambda one: (one.due is None, one.due, one.number, one.name),
     )
     lacks = [(one, drawer.stock_for(one)) for one in missing[:MOST_MISSING]]

@@ -299,5 +299,9 @@ def move_item(request: HttpRequest, item_id: int, body: MoveIn) -> dict[str, Any
     with bare_figures_in(units):
         length = None if body.length_mm in (None, "") else read_at("length_mm", body.length_mm, units)
     mass = None if body.mass_g in (None, "") else read_mass("mass_g", body.mass_g)
-    actions.move_by_hand(actor(request), item_id, actions.ByHand(body.kind, length, mass, body.note, body.moves))
+    said = actions.ByHand(body.kind, length, mass, body.note, body.moves)
+    try:
+        actions.move_by_hand(actor(request), item_id, said)
+    except BadRequest as problem:
+        raise problem.in_units(units) from None
     return _one(request, item_id)

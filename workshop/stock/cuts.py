@@ -47,6 +47,7 @@ class Selection:
     blade: str = "4/0"
     sheared: bool = False
     end_trim_mm: float = 0.0
+    units: str = "mm"
 
 
 @dataclass(frozen=True)
@@ -114,6 +115,7 @@ def _planned(group: Group, ready: Sequence[OpenBlank], picked: Sequence[OpenBlan
         stock=() if group.sheet else tuple(_bar(item) for item in group.items[:MOST_PIECES]),
         sheets=tuple(_sheet(item) for item in group.items[:MOST_SHEETS]) if group.sheet else (),
         blanks=tuple(_blank(blank, sheet=group.sheet) for blank in taken),
+        units=chosen.units,
     )
     plan = answer_cut(asked)
     items = {str(item.pk): item for item in group.items}

@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
 
 from django.db.models import Max, QuerySet
 
-from ringcraft.errors import CraftError
-from ringcraft.sections import PROFILES, Section, Stock, section_of
-from ringcraft.stock.drawer import LONGEST_MM
+from ringcraft.sections import Section
+from ringcraft.stock.wanted import INSERT, StockWanted, stock_wanted
 from ringcraft.work.kept import KeptPlanError
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job
@@ -19,13 +18,14 @@ from workshop.jobs.plans import followed
 from workshop.jobs.progress import done_times
 from workshop.stock.models import JobBlanks, Movement
 
-SHAPE = "3"  # of what is kept; raise it with each change of it
+SHAPE = "4"  # of what is kept; raise it with each change of it
 
 
 @dataclass(frozen=True)
 class OpenBlank:
-    """A blank that a job wants cut: its metal and section, its cut length [mm], how many of it; ``needs_mm`` is what
-    a piece at hand must measure to serve all the same, as an insert is held against it.
+    """A blank that a job wants cut: its metal and the section of its stock, its length as it is cut from it [mm], how
+    many of it; ``needs_mm`` is what a piece at hand must measure to serve all the same. ``ticked``: its cut is done
+    on the card, though nothing was booked.
     """
 
     job_id: int
@@ -47,7 +47,7 @@ class OpenBlank:
     @property
     def is_insert(self) -> bool:
         """Whether it is set into a ring that came in: then any piece serves that is no smaller in section."""
-        return self.role == "insert"
+        return self.role == INSERT
 
     @property
     def key(self) -> str:
@@ -73,7 +73,7 @@ def open_blanks(jobs: QuerySet[Job]) -> list[OpenBlank]:
         for row in kept[pk].blanks:
             left = row["count"] - booked.get((pk, row["name"]), 0)
             if left > 0:
-                out.append(_open(job, row, left, bool(set(row["cut_steps"]) & ticked.get(pk, set()))))
+                out.append(_open(job, row, left, ticked.get(pk, set())))
     return out
 
 
@@ -87,67 +87,28 @@ def _wanted(job: Job) -> list[dict[str, Any]]:
         plan = followed(job, values_of(job)).now
     except KeptPlanError:
         return []
-    knows = any(step.does for step in plan.route)  # an older plan says only at which station it is cut
-    out = []
-    for blank in plan.blanks:
-        steps = [s.key for s in plan.route if any(d.op == "cut" and d.piece == blank.name for d in s.does)]
-        steps = steps if knows else [s.key for s in plan.route if s.station == "cut"][-1:]
-        section = blank.section
-        if not _is_stock(section, blank.cut_length_mm):
-            continue
-        out.append(
-            {
-                "name": blank.name,
-                "title": blank.title,
-                "role": blank.role,
-                "needs_mm": blank.formed_length_mm if blank.role == "insert" else blank.cut_length_mm,
-                "metal": plan.metal.key,
-                "profile": section.profile,
-                "width_mm": None if section.equal_sided else section.width_mm,
-                "thickness_mm": section.thickness_mm,
-                "side_mm": section.side_mm or None,
-                "length_mm": blank.cut_length_mm,
-                "count": blank.count,
-                "waits": blank.waits,
-                "cut_steps": steps,
-            }
-        )
-    return out
+    return [{**asdict(one), "metal": plan.metal.key} for one in stock_wanted(plan)]
 
 
-def _is_stock(section: Section, length_mm: float) -> bool:
-    """Whether a blank's section can be had as stock, as it is read back."""
-    try:
-        _section(section.profile, section.width_mm, section.thickness_mm, section.side_mm)
-    except CraftError:
-        return False
-    return 0 < length_mm <= LONGEST_MM
-
-
-def _section(profile: str, width_mm: float | None, thickness_mm: float, side_mm: float | None) -> Section:
-    side = side_mm or None if profile in ("d", "court") else None
-    equal = PROFILES[profile].equal_sided
-    width = None if equal else width_mm
-    return section_of(Stock(profile=profile, thickness_mm=thickness_mm, width_mm=width, side_mm=side))
-
-
-def _open(job: Job, row: dict[str, Any], count: int, ticked: bool) -> OpenBlank:
+def _open(job: Job, row: dict[str, Any], count: int, ticked: set[str]) -> OpenBlank:
+    metal = row["metal"]
+    wanted = StockWanted(**{name: value for name, value in row.items() if name != "metal"})
     return OpenBlank(
         job_id=job.pk,
         job_name=job.name,
         who=job.customer_name or job.title,
         number=job.number,
         due=job.due,
-        name=row["name"],
-        title=row["title"],
-        metal=row["metal"],
-        section=_section(row["profile"], row["width_mm"], row["thickness_mm"], row["side_mm"]),
-        length_mm=row["length_mm"],
+        name=wanted.name,
+        title=wanted.title,
+        metal=metal,
+        section=wanted.section,
+        length_mm=wanted.length_mm,
         count=count,
-        waits=row["waits"],
-        ticked=ticked,
-        role=row["role"],
-        needs_mm=row["needs_mm"],
+        waits=wanted.waits,
+        ticked=bool(set(wanted.cut_steps) & ticked),
+        role=wanted.role,
+        needs_mm=wanted.needs_mm,
     )
 
 

@@ -111,13 +111,7 @@ class DrawerNow:
         """What the drawer has for one blank."""
         if blank.is_insert:
             return self._insert_stock(blank)
-        there = [
-            item.called
-            for group in self.groups
-            if wanted_from(group, self.groups, [blank])
-            for item in group.items
-            if float(item.length_mm or 0) >= blank.length_mm and _wide(group.sheet, item, blank)
-        ]
+        there = self.there(blank)
         ways: tuple[NearWay, ...] = ()
         if not there:
             pieces = [
@@ -128,6 +122,16 @@ class DrawerNow:
             need = Need(blank.metal, blank.section, blank.length_mm, self.kerf_mm, self.units)
             ways = near_ways(need, pieces, scrap_of(self.workshop_id, blank.metal, blank.job_id))
         return BlankStock(blank.name, blank.title, blank.length_mm, tuple(there), ways)
+
+    def there(self, blank: OpenBlank) -> list[str]:
+        """The pieces of a blank's very stock that are long enough for it."""
+        return [
+            item.called
+            for group in self.groups
+            if wanted_from(group, self.groups, [blank])
+            for item in group.items
+            if float(item.length_mm or 0) >= blank.length_mm and _wide(group.sheet, item, blank)
+        ]
 
     def _insert_stock(self, blank: OpenBlank) -> BlankStock:
         """What could be an insert: pieces that are long enough, else the short ones, with what that costs."""

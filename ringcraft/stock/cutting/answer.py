@@ -106,7 +106,6 @@ def _from_bars(asked: CutRequest) -> CutPlan:
     pieces = []
     for bar in plan.opened:
         items = sorted(plan.packed[bar], key=lambda at: (-wanted[at].length_mm, not wanted[at].due, wanted[at].due))
-        loads = [problem.weights[at] for at in items]
         pieces.append(
             CutPiece(
                 stock_id=bars[bar].id,
@@ -115,7 +114,7 @@ def _from_bars(asked: CutRequest) -> CutPlan:
                 lengths_mm=tuple(wanted[at].length_mm for at in items),
                 marks_mm=_marks(asked.end_trim_mm, [wanted[at].length_mm for at in items], asked.kerf_mm),
                 sawn=problem.cuts(bar, items),
-                offcut_mm=max(0, rooms[bar] - kerf - sum(loads)) / PER_MM,
+                offcut_mm=problem.rest(bar, items) / PER_MM,
             )
         )
     placed = [at for bar in plan.opened for at in plan.packed[bar]]

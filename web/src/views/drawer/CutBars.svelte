@@ -36,7 +36,9 @@
     >
       <g transform={`translate(${LEFT} ${room < 620 ? 26 : 10})`}>
         {#if room < 620}
-          <text x="0" y="-10" class="name">{bar.title} {bar.says || length(bar.length, 1)}{bar.edge ? `, ${bar.edge}` : ''}</text>
+          <text x="0" y="-10" class="name"
+            >{bar.title} {bar.says || length(bar.length, 1)}{bar.edge ? `, ${bar.edge}` : ''}</text
+          >
         {:else}
           <text x="-14" y="20" class="name end">{bar.title}</text>
           <text x="-14" y="39" class="small end"

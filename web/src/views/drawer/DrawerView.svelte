@@ -28,6 +28,15 @@
   const missing = $derived(cut.groups?.missing ?? [])
 
   onMount(() => void read())
+  // what was booked while the server was away arrives later than somebody waited for it
+  $effect(() =>
+    outbox.listen((item) => {
+      if (item.where !== '/drawer' && !item.where.startsWith('/drawer/')) return false
+      cut.refused = []
+      void renew()
+      return true
+    }),
+  )
   /** A list that was asked for last is shown, whatever comes first. */
   let asked = 0
   async function read() {
@@ -56,7 +65,9 @@
       says: `the file ${chosen.name}`,
       where: '/drawer/file',
     })
-    brought = answer.problem ? '' : `${answer.data.count} ${answer.data.count === 1 ? 'row' : 'rows'} came in from ${chosen.name}.`
+    brought = answer.problem
+      ? ''
+      : `${answer.data.count} ${answer.data.count === 1 ? 'row' : 'rows'} came in from ${chosen.name}.`
     mistakes = answer.problem?.errors ?? []
     if (!answer.problem) await renew()
   }
@@ -95,15 +106,15 @@
               : ''}</span
           >
           <span class="mass">{item.mass_g.toFixed(item.mass_g < 10 ? 2 : 1)} g</span>
-          <span class={item.owner || (!waiting(item) && !could(item)) ? 'text-soft' : ''}
-            >{#if item.owner}only for {item.owner}{:else if could(item) && !waiting(item)}<Say
-                text={could(item)}
-              />{:else if item.group}<Say
-                text={goodFor.get(item.group) ?? ''}
-              />{:else if item.counted === 'mass' && item.kind !== 'solder'}{item.state ===
-                'clean' || item.state === 'filings'
-                ? 'to melt'
-                : 'for the refiner'}{/if}</span
+          <span class={waiting(item) || could(item) ? '' : 'text-soft'}
+            >{#if item.owner}only for {item.owner}{:else}{#if item.group && (waiting(item) || !could(item))}<Say
+                  text={goodFor.get(item.group) ?? ''}
+                />{:else if item.counted === 'mass' && item.kind !== 'solder'}{item.state ===
+                  'clean' || item.state === 'filings'
+                  ? 'to melt'
+                  : 'for the refiner'}{/if}{#if could(item)}<span class="block"
+                  ><Say text={could(item)} /></span
+                >{/if}{/if}</span
           >
         </a>
       </li>

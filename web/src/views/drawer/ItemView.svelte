@@ -44,6 +44,13 @@
   ])
   onMount(() => void here.read())
   $effect(() => editing?.draft.keep())
+  $effect(() =>
+    outbox.listen((sent) => {
+      if (sent.where !== here.where) return false
+      void here.read()
+      return true
+    }),
+  )
   $effect(() => here.draft.keep())
   async function openJobs() {
     if (jobs.length) return

@@ -86,6 +86,13 @@
     }
   })
   $effect(() => draft.keep())
+  $effect(() =>
+    outbox.listen((sent, data) => {
+      if (sent.where !== '/melt') return false
+      router.go(`/drawer/${(data as Schemas['OneItem']).id}`)
+      return true
+    }),
+  )
   $effect(() => {
     const body = meltBody(f, wide, items, picked, session.who?.ways?.torches ?? '', shop.units)
     return live.want((signal) => ask(api.POST('/api/plan/melt', { body: body as never, signal })))
