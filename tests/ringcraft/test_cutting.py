@@ -176,6 +176,20 @@ def test_what_does_not_all_fit_is_placed_by_its_day_then_by_its_length() -> None
     assert plan.says[0] == "2 blanks cannot be cut from what is there."
 
 
+def test_what_is_due_may_be_a_count_of_days_and_many_alike_are_one_line() -> None:
+    asked = {
+        "stock": [{"id": "a", "length_mm": 120, "count": 2}],
+        "blanks": [
+            {"id": "late", "length_mm": 60, "count": 500, "due": 10},
+            {"id": "soon", "length_mm": 59, "count": 2, "due": 9},
+        ],
+    }
+    plan = cut(asked)
+    placed = [one for piece in plan.pieces for one in piece.cuts]
+    assert sorted(placed) == ["late", "late", "soon", "soon"]
+    assert len(plan.unplaced) == 498
+
+
 def test_of_two_with_no_day_the_longer_goes_first() -> None:
     asked = request([65], [60, 64])
     assert cut(asked).pieces[0].cuts == ("job-1",)
@@ -300,7 +314,9 @@ def test_a_sheet_sheared_to_the_blank_gives_one_shank_a_strip() -> None:
     [
         ({"stock": [], "blanks": [{"id": "a", "length_mm": -1}]}, "blanks.0.length_mm"),
         ({"stock": [{"id": "a", "length_mm": "1e400"}], "blanks": []}, "stock.0.length_mm"),
-        ({"stock": [{"id": "a", "length_mm": 10, "count": 401}], "blanks": []}, "stock.0.count"),
+        ({"stock": [{"id": "a", "length_mm": 10, "count": 2001}], "blanks": []}, "stock.0.count"),
+        ({"stock": [{"id": "a", "length_mm": 10, "count": 401}], "blanks": []}, "stock"),
+        ({"stock": [{"id": "a", "length_mm": 10, "count": 1.5}], "blanks": []}, "stock.0.count"),
         ({"kerf_mm": 9, "stock": [], "blanks": []}, "kerf_mm"),
         ({"stock": [], "blanks": [{"id": "a", "length_mm": 5, "width_mm": 3}]}, "sheets"),
         ({"sheets": [{"id": "a", "length_mm": 5, "width_mm": 3}], "blanks": [{"id": "a", "length_mm": 5}]}, "blanks.0.width_mm"),

@@ -102,6 +102,7 @@ def test_a_wanted_length_says_how_long_a_bar_to_pour() -> None:
     assert plan.start_length_needed_mm == pytest.approx(21)
     assert plan.start_mass_needed_g == pytest.approx(21 * 25 * 15.5 / 1000, rel=0.02)
     assert "The bar is 1.0 mm short of that." in plan.says
+    assert any("21.0 mm of the bar, 8." in said and "run out to 84.0." in said for said in plan.says)
 
 
 def test_a_strip_keeps_its_width() -> None:

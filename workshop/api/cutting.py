@@ -93,6 +93,7 @@ def _group_out(group: Group, wanted: Iterable[OpenBlank], units: str) -> dict[st
         "length_text": f"{Length(length, units):.1f}",
         "mass_g": sum(float(item.mass_g) for item in group.items),
         "wanted": [wanted_out(blank, units) for blank in listed[:MOST_SHOWN]],
+        "wanted_count": len(listed),
         "says": _good_for(group, listed, length),
     }
 
@@ -189,7 +190,7 @@ def _proposed_out(made: Proposed, units: str) -> dict[str, Any]:
         "key": made.key,
         "group": _group_out(made.group, made.blanks.values(), units),
         "plan": made.plan,
-        "says": list(made.plan.says),
+        "says": [*made.plan.says, *_unseen(made)],
         "lines": lines,
         "blanks": [wanted_out(blank, units) for blank in made.blanks.values()],
         "marks": marks,
@@ -197,6 +198,15 @@ def _proposed_out(made: Proposed, units: str) -> dict[str, Any]:
         "left_out_count": len(left) + made.left_out,
         "kerf_text": f"{Length(made.kerf_mm, units):.2f}" if made.kerf_mm else "",
     }
+
+
+def _unseen(made: Proposed) -> list[str]:
+    said = []
+    if made.unseen:
+        said.append(f"{made.unseen} pieces more of it were not looked at: one plan has its limits.")
+    if made.left_out:
+        said.append(f"{made.left_out} jobs more wait for a second plan.")
+    return said
 
 
 def _mark(mm: float, units: str) -> str:

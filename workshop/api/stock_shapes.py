@@ -108,6 +108,7 @@ class GroupOut(Schema):
     length_text: str
     mass_g: float
     wanted: list[WantedBlank]
+    wanted_count: int
     says: str
 
 

@@ -34,7 +34,6 @@ from workshop.stock.models import Movement, StockItem
 SCRAP_MM = 2.0  # a rest shorter than that serves no insert; our own judgement
 STAYS_MM = 100.0  # a rest of wire as long as that stays on its coil; a shorter one becomes an offcut
 COILS = ("wire", "bar")
-MOST_JOBS = 600
 
 
 @dataclass(frozen=True)
@@ -52,7 +51,10 @@ class Selection:
 
 @dataclass(frozen=True)
 class Proposed:
-    """A cut plan with what it is of; ``key`` stands for all of it, so that only what was seen is booked."""
+    """A cut plan with what it is of; ``key`` stands for all of it, so that only what was seen is booked.
+
+    ``left_out`` blanks are more than one plan holds, ``unseen`` pieces more than it looks at.
+    """
 
     group: Group
     plan: CutPlan
@@ -60,14 +62,9 @@ class Proposed:
     waiting: tuple[OpenBlank, ...]
     ticked: tuple[OpenBlank, ...]
     left_out: int
+    unseen: int
     kerf_mm: float
     key: str
-
-
-def open_jobs(workshop_id: int) -> list[int]:
-    """The open jobs of a workshop, what is due first."""
-    found = Job.objects.filter(workshop_id=workshop_id, closed_at__isnull=True)
-    return list(found.order_by("due", "number").values_list("pk", flat=True)[:MOST_JOBS])
 
 
 def propose(actor: Actor, chosen: Selection) -> Proposed:
@@ -126,6 +123,7 @@ def _planned(group: Group, ready: Sequence[OpenBlank], picked: Sequence[OpenBlan
         waiting=tuple(blank for blank in picked if blank.waits and not blank.ticked),
         ticked=tuple(blank for blank in picked if blank.ticked),
         left_out=len(ready) - len(taken),
+        unseen=max(0, len(group.items) - (MOST_SHEETS if group.sheet else MOST_PIECES)),
         kerf_mm=kerf,
         key=_key(group, plan, items, kerf),
     )

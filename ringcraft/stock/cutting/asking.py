@@ -8,12 +8,13 @@ from typing import Annotated, Any
 from pydantic import BeforeValidator, Field, TypeAdapter
 
 from ringcraft.errors import OutOfRangeError, UnreadableError
-from ringcraft.schema import IN_OWN_UNITS, Mm, PositiveMm, UnitKey, Whole, read_figure, request
+from ringcraft.schema import IN_OWN_UNITS, Mm, PositiveMm, UnitKey, read_figure, request
 
 MOST_PIECES, MOST_BLANKS, MOST_SHEETS, MOST_WIDTHS = 400, 2000, 40, 12
 LONGEST_STOCK_MM = 10_000.0
 WIDEST_KERF_MM = 5.0
 DEAREST = 1e6
+LATEST = 1e9
 
 
 def _most(most: int, what: str) -> Callable[[object], object]:
@@ -35,11 +36,22 @@ def _cost(value: object) -> float:
 def _due(value: object) -> object:
     if value is None:
         return ""
+    if isinstance(value, (int, float)) and not isinstance(value, bool) and abs(value) <= LATEST:
+        return f"{value + LATEST:020.6f}"  # days counted from somewhere: as text they sort as they count
     if not isinstance(value, str) or len(value) > 40:
         raise UnreadableError("", "That is no day.", "Such as 2027-03-18.")
     return value
 
 
+def _many(value: object) -> int:
+    said = read_figure(value, (), "Write a whole number.", "A count is a whole number.")
+    if said != said // 1 or not 1 <= said <= MOST_BLANKS:
+        raise OutOfRangeError("", f"{said:g} of them are no count for one plan.", f"From 1 to {MOST_BLANKS}.")
+    return int(said)
+
+
+#: How many alike there are: 1 to as many as one plan holds.
+Many = Annotated[int, BeforeValidator(_many)]
 Cost = Annotated[float, BeforeValidator(_cost)]
 Name = Annotated[str, Field(max_length=120)]
 #: A day as ISO text, so that earlier days come first; empty for one that nobody waits for.
@@ -52,7 +64,7 @@ class StockBar:
 
     id: Name
     length_mm: PositiveMm
-    count: Whole = 1
+    count: Many = 1
     cost: Cost = 0.0
 
 
@@ -63,7 +75,7 @@ class StockSheet:
     id: Name
     length_mm: PositiveMm
     width_mm: PositiveMm
-    count: Whole = 1
+    count: Many = 1
 
 
 @request
@@ -73,7 +85,7 @@ class CutBlank:
     id: Name
     length_mm: PositiveMm
     width_mm: PositiveMm | None = None
-    count: Whole = 1
+    count: Many = 1
     due: Due = ""
 
 

@@ -76,15 +76,18 @@ def _one_by_one(problem: Problem, order: Sequence[int], filler: Filler) -> tuple
     packed: Packed = [[] for _ in problem.rooms]
     free = list(problem.rooms)
     bars = list(range(len(problem.rooms)))
-    placed = []
+    placed, too_much = [], max(problem.weights, default=0) + 1
     for item in order:
         weight = problem.weights[item]
         into = min((bar for bar in bars if free[bar] >= weight), key=lambda bar: free[bar], default=None)
         if into is not None:
             packed[into] = [*packed[into], item]
+        elif weight >= too_much:  # no room could be made for less than that, and none has come since
+            continue
         elif sum(free) >= weight and (found := filler.mend(bars, [item], packed, FITS_ROUNDS)) is not None:
             packed = found
         else:
+            too_much = weight
             continue
         placed.append(item)
         free = [room - problem.load(items) for room, items in zip(problem.rooms, packed, strict=True)]

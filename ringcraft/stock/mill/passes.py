@@ -195,7 +195,7 @@ def _answer(asked: MillRequest, name: str = "start") -> MillPlan:
         start=start,
         target=target,
         now=None,
-        says=_says(asked, passes, anneals, length, needed),
+        says=_says(asked, passes, anneals, length, needed, metal.mass_g((needed or 0.0) * start.area_mm2)),
     )
 
 
@@ -326,7 +326,12 @@ def _pass_says(asked: MillRequest, stage: _Stage, width: float, thick: float, le
 
 
 def _says(
-    asked: MillRequest, passes: tuple[MillPass, ...], anneals: int, length: float | None, needed: float | None
+    asked: MillRequest,
+    passes: tuple[MillPass, ...],
+    anneals: int,
+    length: float | None,
+    needed: float | None,
+    weighs: float,
 ) -> tuple[str, ...]:
     count = f"{len(passes)} pass{'' if len(passes) == 1 else 'es'}"
     often = {0: "no anneal", 1: "one anneal"}.get(anneals, f"{anneals} anneals")
@@ -335,7 +340,7 @@ def _says(
         said.append("Poured metal hardens faster than bought, so it is annealed sooner.")
     if needed is not None and asked.target.length_mm is not None:
         wanted = Length(asked.target.length_mm, asked.units)
-        said.append(f"{Length(needed, asked.units):.1f mm} of the bar run out to {wanted:.1f}.")
+        said.append(f"{Length(needed, asked.units):.1f mm} of the bar, {weighs:.1f} g, run out to {wanted:.1f}.")
         if length is not None and length < needed - 0.005:
             said.append(f"The bar is {Length(needed - length, asked.units):.1f mm} short of that.")
     if passes[-1].rolls == "profile rolls":

@@ -168,6 +168,11 @@
         {:else}
           <li class="text-soft">No open job wants this stock.</li>
         {/each}
+        {#if cut.chosen.wanted_count > cut.chosen.wanted.length}
+          <li class="text-flame-text">
+            {cut.chosen.wanted_count - cut.chosen.wanted.length} more are not shown here
+          </li>
+        {/if}
       </ul>
     {/if}
   </section>

@@ -218,6 +218,12 @@
       </li>
     {/each}
   </ul>
+  {#if item.moves > item.movements.length}
+    <p class="text-flame-text mt-1 text-[16px]">
+      {item.moves - item.movements.length} older ones stand in
+      <a class="quiet" href="/api/stock/movements.csv">the movements as CSV</a>.
+    </p>
+  {/if}
 {:else}
   <Mistakes mistakes={here.away} />
 {/if}

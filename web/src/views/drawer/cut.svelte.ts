@@ -16,8 +16,6 @@ export class CutState {
   trim = $state('')
   groups = $state.raw<Schemas['GroupsOut'] | null>(null)
   refused = $state.raw<Mistake[]>([])
-  /** What was booked last, to say it and to take it back. */
-  booked = $state.raw<{ says: string; batch: string } | null>(null)
   busy = $state(false)
   readonly live = new Live<Schemas['ProposedOut']>()
   readonly draft = new Draft(
