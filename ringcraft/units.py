@@ -128,6 +128,15 @@ def capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
+def counted(count: int, one: str, more: str = "") -> str:
+    """A count with its word: 1 piece, 2 pieces, 3 passes.
+
+    >>> counted(1, "piece"), counted(2, "piece"), counted(3, "pass", "passes")
+    ('1 piece', '2 pieces', '3 passes')
+    """
+    return f"{count} {one if count == 1 else more or one + 's'}"
+
+
 def placeholders(template: str) -> tuple[str, ...]:
     """The names that a template asks for, in their order."""
     return tuple(match.group("name") for match in _PLACEHOLDER.finditer(template))

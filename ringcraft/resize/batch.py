@@ -6,11 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ringcraft.metals import UNKNOWN_METAL
-from ringcraft.resize.case import US_MM
 from ringcraft.resize.plan import ResizePlan
-from ringcraft.units import Length
-
-SAME_SECTION_MM = 0.1  # a piece this much narrower or thinner than the shank still serves; our own judgement
+from ringcraft.resize.serving import held_against, serves
 
 
 @dataclass(frozen=True)
@@ -112,19 +109,10 @@ def _swap(giver: BatchRing, taker: BatchRing) -> Swap | None:
         return None
     if giver.plan.metal.key != taker.plan.metal.key or giver.plan.metal.key == UNKNOWN_METAL:
         return None
-    ours, theirs = giver.plan.section, taker.plan.section
-    fits = (
-        ours.profile == theirs.profile
-        and ours.width_mm >= theirs.width_mm - SAME_SECTION_MM
-        and ours.thickness_mm >= theirs.thickness_mm - SAME_SECTION_MM
-    )
-    if not fits:
+    if not serves(giver.plan.section, taker.plan.section):
         return None
-    short = max(need - piece, 0.0)
-    credited = giver.plan.offcut == "credited"
-    much = f"{Length(short, taker.plan.units):.2f mm} short"
-    small = f"{much}: the ring would come out {short / US_MM:.2f} US sizes small"
-    said = "long enough" if short <= 0.01 else small
+    held = held_against(float(piece), float(need), taker.plan.units)
+    credited, said = giver.plan.offcut == "credited", held.says
     if not credited:
         said += "; it is not credited to the shop, so it goes back to its owner"
-    return Swap(giver.id, taker.id, float(piece), float(need), short, short / US_MM, credited, said)
+    return Swap(giver.id, taker.id, float(piece), float(need), held.short_mm, held.short_us, credited, said)

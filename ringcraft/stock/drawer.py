@@ -95,8 +95,6 @@ class PieceFigures:
     length_mm: float | None
     mass_g: float
     title: str
-    g_per_mm: float | None
-    says: str
 
 
 AnyPiece = Annotated[StockPiece, IN_OWN_UNITS]
@@ -149,19 +147,19 @@ def _by_mass(piece: StockPiece, metal: Metal) -> PieceFigures:
     if piece.mass_g is None:
         raise UnreadableError("mass_g", "What does it weigh?", "In grams, such as 12.5.")
     what = piece.solder if piece.kind == "solder" and piece.solder else KINDS[piece.kind].title
-    return PieceFigures(None, None, piece.mass_g, f"{metal.title} {what}", None, "")
+    return PieceFigures(None, None, piece.mass_g, f"{metal.title} {what}")
 
 
 def _by_section(piece: StockPiece, metal: Metal, section: Section) -> PieceFigures:
     per_mm = metal.mass_g(section.area_mm2)
-    length, mass, said = piece.length_mm, piece.mass_g, ""
+    length, mass = piece.length_mm, piece.mass_g
     if length is None and mass is None:
         raise UnreadableError("length_mm", "How long is it, or what does it weigh?", "One gives the other.")
     if length is None:
         assert mass is not None
-        length, said = mass / per_mm, "its length by its mass"
+        length = mass / per_mm
     elif mass is None:
-        mass, said = length * per_mm, "its mass by its length"
+        mass = length * per_mm
     elif abs(mass / (length * per_mm) - 1) > APART:
         raise UnreadableError(
             "mass_g",
@@ -172,21 +170,8 @@ def _by_section(piece: StockPiece, metal: Metal, section: Section) -> PieceFigur
         raise OutOfRangeError("length_mm", "That is dust, no stock.", "In millimetres, or in grams.")
     if length > LONGEST_MM or mass > HEAVIEST_G:
         raise OutOfRangeError("length_mm", "That is longer than any drawer.", "In millimetres.")
-    title = f"{metal.title} {section_words(section, piece.units)}"
-    return PieceFigures(section, length, mass, title, per_mm, said)
-
-
-def section_words(section: Section, units: str) -> str:
-    """A section in words: half-round 4 × 1.8."""
-    return stock_words(section, units)
-
-
-def mass_by_length(piece: StockPiece, length_mm: float) -> float:
-    """What a length [mm] of a piece weighs [g]; raises CraftError where it has no section."""
-    section = section_of_piece(piece)
-    if section is None:
-        raise UnreadableError("length_mm", "It is told by its mass alone.", "In grams.")
-    return piece.own.metal(METALS[piece.metal]).mass_g(section.area_mm2 * length_mm)
+    title = f"{metal.title} {stock_words(section, piece.units)}"
+    return PieceFigures(section, length, mass, title)
 
 
 def same_section(one: Section, other: Section) -> bool:

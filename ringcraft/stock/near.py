@@ -8,14 +8,15 @@ from dataclasses import dataclass
 
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.metals import METALS, Metal
+from ringcraft.resize.case import US_MM
+from ringcraft.resize.serving import held_against
 from ringcraft.sections import Section
 from ringcraft.stock.drawer import SAME_MM, same_section
 from ringcraft.stock.melt.melting import needed_g
-from ringcraft.stock.mill.asking import ANNEAL_AT, POURED_SHARE, REDUCTION, Bar, MillRequest
+from ringcraft.stock.mill.asking import Bar, MillRequest
 from ringcraft.stock.mill.passes import answer_mill
-from ringcraft.units import Length
+from ringcraft.units import Length, counted
 
-US_MM = math.pi * 0.8128  # of circumference a US size
 FILED_MM = 0.6  # of thickness or width: more is rolled or another stock; our own judgement
 FACES_MM = 0.1  # squaring of a face; common practice
 SHORTEST_MM = 8.0  # of either of two pieces that are soldered to one; our own judgement
@@ -78,7 +79,7 @@ def _short(need: Need, same: Sequence[AtHandStock]) -> Iterator[NearWay]:
     longest = max(same, key=lambda one: one.length_mm)
     short = need.length_mm - longest.length_mm
     if 0 < short <= 2 * US_MM:
-        said = f"{need.length(short):.1f mm} short: the ring would come out {short / US_MM:.2f} US sizes small"
+        said = held_against(longest.length_mm, need.length_mm, need.units).says
         yield NearWay("short", (longest.id,), longest.name, longest.length_mm, said)
 
 
@@ -140,8 +141,7 @@ def _rolled(need: Need, one: AtHandStock) -> NearWay | None:
             metal=need.metal,
             start=_bar(have, one.length_mm),
             target=_bar(want, need.length_mm),
-            anneal_at=ANNEAL_AT * (POURED_SHARE if one.poured else 1),
-            reduction_per_pass=REDUCTION,
+            poured=one.poured,
             units=need.units,
         )
         plan = answer_mill(asked)
@@ -151,7 +151,7 @@ def _rolled(need: Need, one: AtHandStock) -> NearWay | None:
     if takes > one.length_mm:
         return None
     often = {0: "no anneal", 1: "one anneal"}.get(plan.anneals, f"{plan.anneals} anneals")
-    count = f"{len(plan.passes)} pass{'' if len(plan.passes) == 1 else 'es'}"
+    count = counted(len(plan.passes), "pass", "passes")
     said = f"{need.length(takes):.1f} of it rolled out: {count}, {often}"
     return NearWay("rolled", (one.id,), one.name, takes, said)
 

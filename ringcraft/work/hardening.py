@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from ringcraft.routes.pieces import Piece
 from ringcraft.work.plan import WorkPlan
 
-POURED_SHARE = 0.9  # of what bought metal bears; our own judgement, as in the mill
+POURED_SHARE = 0.9  # of what bought metal bears between two anneals; our own judgement
 HAIR = 1e-6
 
 

@@ -252,3 +252,22 @@ def test_a_database_killed_in_the_middle_of_a_booking_books_nothing(server: Serv
     assert in_database(server, code) == "lost"
     server.database.revive()
     assert in_database(server, COUNTS) == before
+
+
+def test_a_plan_of_something_else_is_not_booked(server: Server, bench: Page) -> None:
+    """The last good plan stays on the screen while the next is worked out: it cannot be booked under its name."""
+    drawer(server, bench)
+    book = bench.get_by_role("button", name="Cut them: book it")
+    expect(book).to_be_enabled()
+    bench.route("**/api/stock/plan", lambda route: None)  # no answer comes
+    bench.get_by_label("From which stock").select_option(label="copper sheet 0.9")
+    expect(book).to_be_disabled()
+    expect(bench.get_by_test_id("cut-counts")).to_have_count(0)
+    bench.unroute("**/api/stock/plan")
+    bench.get_by_label("What to cut").select_option("all")
+    expect(bench.get_by_test_id("cut-counts")).to_have_text("one blank from one sheet")
+    expect(book).to_be_enabled()
+    expect(bench.get_by_text("a sheet 38.8 wide stays", exact=False)).to_be_visible()
+    bench.get_by_label("Saw or shears").select_option("shears")
+    expect(bench.get_by_text("shear on the line", exact=False)).to_be_visible()
+    expect(bench.get_by_text("a sheet 39.0 wide stays", exact=False)).to_be_visible()

@@ -82,7 +82,7 @@ def ways(want: Section, *pieces: tuple[str, Section, float], length: float = 60.
 def test_too_short_says_what_it_would_come_out_at_and_two_of_them_what_they_cost() -> None:
     want = section("half-round", 1.5, 3)
     made = ways(want, ("offcut 3", want, 58.7), ("offcut 4", want, 30))
-    assert made["short"].says == "1.3 mm short: the ring would come out 0.51 US sizes small"
+    assert made["short"].says == "1.30 mm short: the ring would come out 0.51 US sizes small"
     assert made["two"].ids == (0, 1)
     assert made["two"].takes_mm == pytest.approx(60.2)
 

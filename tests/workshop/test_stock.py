@@ -224,6 +224,12 @@ def test_strips_of_a_sheet_and_what_is_left_of_it(ours: Shop) -> None:
     before = sums_hold(ours)
     chosen = Selection(key_of(sheet))
     made = propose(ours.actor, chosen)
+    said = ours.send("post", "/stock/plan", {"group": chosen.group}).json()
+    ends = [strip.offcut_mm for strip in made.plan.strips]
+    assert list(said["rests"].values()) == [f"{mm:.1f}, an offcut" if mm >= 2 else f"{mm:.1f}, scrap" for mm in ends]
+    assert "the saw" in said["scribe"]
+    sheared = ours.send("post", "/stock/plan", {"group": chosen.group, "sheared": True}).json()
+    assert "saw" not in sheared["scribe"]
     assert made.plan.optimal
     assert sum(len(strip.cuts) for strip in made.plan.strips) == 3
     confirm(ours.actor, chosen, made.key)

@@ -20,7 +20,7 @@ from workshop.api.stock_shapes import GroupsOut, OffersOut, ProposedOut
 from workshop.jobs.models import Job
 from workshop.paper.cuts import PaperBar, PaperCut, cuts_pdf
 from workshop.people.preferences import Preferences, preferences_of
-from workshop.stock.cuts import SCRAP_MM, Proposed, Selection, beside_strips, confirm, fate_of, propose
+from workshop.stock.cuts import SCRAP_MM, Proposed, Selection, beside_strips, confirm, fate_of, propose, strip_fate
 from workshop.stock.demand import OpenBlank, open_blanks
 from workshop.stock.groups import Group, wanted_from
 from workshop.stock.offers import DrawerNow
@@ -194,6 +194,11 @@ def _proposed_out(made: Proposed, units: str) -> dict[str, Any]:
         "lines": lines,
         "blanks": [wanted_out(blank, units) for blank in made.blanks.values()],
         "marks": marks,
+        "rests": {
+            f"{strip.sheet_id}/{place}": _rest_words(strip_fate(strip.offcut_mm), strip.offcut_mm, units)
+            for place, strip in enumerate(made.plan.strips)
+        },
+        "scribe": _scribe(made),
         "left_out": left[:MOST_SHOWN],
         "left_out_count": len(left) + made.left_out,
         "kerf_text": f"{Length(made.kerf_mm, units):.2f}" if made.kerf_mm else "",
@@ -216,10 +221,20 @@ def _mark(mm: float, units: str) -> str:
 def _stays(made: Proposed, item_id: str, rest_mm: float, units: str) -> str:
     """What becomes of the rest of a piece, as the booking does it."""
     item = next(one for one in made.group.items if str(one.pk) == item_id)
-    fate = fate_of(item, rest_mm)
+    return _rest_words(fate_of(item, rest_mm), rest_mm, units)
+
+
+def _rest_words(fate: str, rest_mm: float, units: str) -> str:
     if fate == "nothing":
         return "nothing is left"
     return f"{Length(rest_mm, units):.1f}{' stays' if fate == 'stays' else f', {fate}'}"
+
+
+def _scribe(made: Proposed) -> str:
+    """How the marks are used: a saw goes right of the line and takes its kerf, shears go on it."""
+    if made.kerf_mm:
+        return "scribe from it, cut right of the line; the marks count that and the saw"
+    return "scribe from it and shear on the line; the marks count that"
 
 
 def _sheet_stays(made: Proposed, item_id: str, units: str) -> str:
@@ -249,11 +264,11 @@ def plan_as_pdf(request: HttpRequest, chosen: Query[ChosenIn]) -> HttpResponse:
             f"{Length(strip.at_mm, units):.2f} from the edge",
             strip.length_mm,
             _paper_cuts(made, strip.cuts, strip.lengths_mm, strip.marks_mm, units),
-            "",
+            _rest_words(strip_fate(strip.offcut_mm), strip.offcut_mm, units),
         )
         for strip in made.plan.strips
     ]
-    says = " ".join([*made.plan.says, "Scribe from the left end; the marks count the saw."])
+    says = " ".join([*made.plan.says, f"From the squared left end: {_scribe(made)}."])
     answer = HttpResponse(cuts_pdf(f"Cut {made.group.title(units)}", says, bars), content_type="application/pdf")
     answer["Content-Disposition"] = 'inline; filename="cuts.pdf"'
     return answer

@@ -13,8 +13,9 @@ from ninja.responses import Status
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.metals import METALS
 from ringcraft.money.prices import read_metal_prices, read_price
+from ringcraft.planning.context import stock_words
 from ringcraft.schema import bare_figures_in, read_at, read_request, to_json
-from ringcraft.stock.drawer import KINDS, PIECE, AnyPiece, StockPiece, section_words
+from ringcraft.stock.drawer import KINDS, PIECE, AnyPiece, StockPiece
 from ringcraft.units import Length
 from workshop.api.signed_in import actor, person, shop, typed_in
 from workshop.api.stock_shapes import Drawer, OneItem
@@ -116,7 +117,7 @@ def item_out(item: StockItem, units: str) -> dict[str, Any]:
         **{name: getattr(item, name) for name in plain},
         "kind_title": KINDS[item.kind].title,
         "family": metal.family if metal else "other",
-        "title": section_words(section, units) if section else item.solder or KINDS[item.kind].title,
+        "title": stock_words(section, units) if section else item.solder or KINDS[item.kind].title,
         "outline": section.outline if section else (),
         "counted": KINDS[item.kind].counted,
         "price": "" if item.price is None else format(item.price.normalize(), "f"),

@@ -148,6 +148,8 @@ class ProposedOut(Schema):
     lines: list[PlanLine]
     blanks: list[WantedBlank]
     marks: dict[str, list[str]]
+    rests: dict[str, str]
+    scribe: str
     left_out: list[WantedBlank]
     left_out_count: int
     kerf_text: str

@@ -220,6 +220,13 @@ def fate_of(item: StockItem, rest_mm: float) -> str:
     return "an offcut" if item.kind in COILS and rest_mm < STAYS_MM else "stays"
 
 
+def strip_fate(rest_mm: float) -> str:
+    """What becomes of the end of a strip: nothing, scrap, or an offcut of its own."""
+    if rest_mm <= 0:
+        return "nothing"
+    return "scrap" if rest_mm < SCRAP_MM else "an offcut"
+
+
 def beside_strips(item: StockItem, strips: Sequence[CutStrip], kerf_mm: float) -> float:
     """How wide a sheet stays beside its strips [mm]."""
     across = math.fsum(strip.width_mm for strip in strips) + kerf_mm * len(strips)
@@ -268,7 +275,7 @@ def _book_sheet(booking: Booking, item: StockItem, strips: Sequence[CutStrip], p
             blank = proposed.blanks[name]
             mass = mm * strip.width_mm * area_g
             booking.move(item, "cut", -mass, 0.0, job=jobs[blank.job_id], blank=blank.name)
-        if strip.offcut_mm >= SCRAP_MM:
+        if strip_fate(strip.offcut_mm) == "an offcut":
             mass = strip.offcut_mm * strip.width_mm * area_g
             _offcut(booking, item, strip.offcut_mm, mass, strip.width_mm)
     rest = beside_strips(item, strips, kerf)

@@ -7,8 +7,10 @@ from dataclasses import dataclass
 
 from django.db.models import QuerySet
 
+from ringcraft.planning.context import stock_words
 from ringcraft.sections import Section
-from ringcraft.stock.drawer import KINDS, SAME_MM, same_section, section_words
+from ringcraft.stock.drawer import KINDS, SAME_MM, same_section
+from ringcraft.units import Length
 from workshop.stock.demand import OpenBlank
 from workshop.stock.models import StockItem
 
@@ -31,9 +33,8 @@ class Group:
     def title(self, units: str) -> str:
         """The stock in words: sterling half-round 4 × 1.8."""
         if self.sheet:
-            words = section_words(self.section, units).split(" × ")
-            return f"{self.metal_title} sheet {words[-1]}"
-        return f"{self.metal_title} {section_words(self.section, units)}"
+            return f"{self.metal_title} sheet {Length(round(self.section.thickness_mm, 2), units):g}"
+        return f"{self.metal_title} {stock_words(self.section, units)}"
 
     def suits(self, blank: OpenBlank) -> bool:
         """Whether a blank can be cut from this stock: its own metal and section, and nobody else's."""

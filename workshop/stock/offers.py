@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import cached_property
 
 from django.db.models import Sum
 
+from ringcraft.resize.serving import held_against, serves
 from ringcraft.sections import Section
 from ringcraft.stock.near import AtHandStock, NearWay, Need, near_ways
 from ringcraft.units import Length
@@ -15,10 +15,7 @@ from workshop.stock.demand import OpenBlank
 from workshop.stock.groups import Group, groups_of, stock_of, wanted_from
 from workshop.stock.models import StockItem
 
-US_MM = math.pi * 0.8128  # of circumference a US size
-SAME_MM = 0.02
 MOST_OFFERS = 8
-CLOSE_MM = 0.01
 
 
 @dataclass(frozen=True)
@@ -33,6 +30,7 @@ class Offer:
     thickness_mm: float
     short_mm: float
     short_us: float
+    enough: bool
     says: str
 
 
@@ -79,22 +77,14 @@ class DrawerNow:
             section = self.sections.get(item.pk)
             if section is None or item.metal != metal or item.kind == "sheet" or item.job_id not in (None, job_id):
                 continue
-            fits = (
-                section.profile == shank.profile
-                and section.width_mm >= shank.width_mm - SAME_MM
-                and section.thickness_mm >= shank.thickness_mm - SAME_MM
-            )
-            if fits:
+            if serves(section, shank):
                 out.append(self._offer(item, section, need_mm))
-        out.sort(
-            key=lambda one: (one.short_mm > CLOSE_MM, one.short_mm if one.short_mm > CLOSE_MM else one.length_mm)
-        )
+        out.sort(key=lambda one: (not one.enough, one.short_mm if not one.enough else one.length_mm))
         return out[:MOST_OFFERS]
 
     def _offer(self, item: StockItem, section: Section, need_mm: float) -> Offer:
         length = float(item.length_mm or 0)
-        short = max(0.0, need_mm - length)
-        much = f"{Length(short, self.units):.2f mm} short: the ring would come out {short / US_MM:.2f} US sizes small"
+        held = held_against(length, need_mm, self.units)
         return Offer(
             id=item.pk,
             name=item.called,
@@ -102,9 +92,10 @@ class DrawerNow:
             length_mm=length,
             width_mm=section.width_mm,
             thickness_mm=section.thickness_mm,
-            short_mm=short,
-            short_us=short / US_MM,
-            says=much if short > CLOSE_MM else "long enough",
+            short_mm=held.short_mm,
+            short_us=held.short_us,
+            enough=held.enough,
+            says=held.says,
         )
 
     def stock_for(self, blank: OpenBlank) -> BlankStock:
@@ -136,7 +127,7 @@ class DrawerNow:
     def _insert_stock(self, blank: OpenBlank) -> BlankStock:
         """What could be an insert: pieces that are long enough, else the short ones, with what that costs."""
         found = self.inserts(blank.metal, blank.section, blank.needs_mm, blank.job_id)
-        there = tuple(one.name for one in found if one.short_mm <= CLOSE_MM)
+        there = tuple(one.name for one in found if one.enough)
         short = tuple(NearWay("short", (one.id,), one.name, one.length_mm, one.says) for one in found)
         return BlankStock(blank.name, blank.title, blank.length_mm, there, () if there else short)
 
@@ -146,7 +137,7 @@ class DrawerNow:
             for one in self.inserts(blank.metal, blank.section, blank.needs_mm, blank.job_id)[:2]:
                 short = f"{Length(one.short_mm, self.units):.2f} short for {blank.who}: "
                 told = f"{short}{one.short_us:.2f} US sizes small"
-                found.setdefault(one.id, told if one.short_mm > CLOSE_MM else f"long enough for {blank.who}")
+                found.setdefault(one.id, f"long enough for {blank.who}" if one.enough else told)
             return
         for way in stock.ways:
             for item_id in way.ids:

@@ -10,7 +10,7 @@ from ringcraft.stock.cutting.asking import CUT, CutRequest
 from ringcraft.stock.cutting.grid import PER_MM, Problem, down, up
 from ringcraft.stock.cutting.packing import BarPlan, plan_bars
 from ringcraft.stock.cutting.sheet_plan import SheetPlan, SheetProblem, StripOf, plan_sheets
-from ringcraft.units import Length
+from ringcraft.units import Length, counted
 
 BEST_REST_MM = 0.5  # a rest this near to its bound is as long as it can be at a bench
 
@@ -155,16 +155,16 @@ def _says(
     """Whether it is the best possible, in words that are true of this plan."""
     said = []
     if unplaced:
-        said.append(f"{_many(unplaced, 'blank')} cannot be cut from what is there.")
+        said.append(f"{counted(unplaced, 'blank')} cannot be cut from what is there.")
     if not pieces:
         return tuple(said or ["Nothing is to be cut."])
     if pieces == bound == 1:
         said.append(f"One {what} is enough.")
     elif pieces == bound:
-        said.append(f"It cannot be done from fewer than {_many(pieces, what)}.")
+        said.append(f"It cannot be done from fewer than {counted(pieces, what)}.")
     else:
         said.append(
-            f"{_many(pieces, what)}; fewer than {bound} is impossible, whether {bound} would do is not known."
+            f"{counted(pieces, what)}; fewer than {bound} is impossible, whether {bound} would do is not known."
         )
     if what == "piece" and rest_bound > 0:
         if rest >= rest_bound - BEST_REST_MM:
@@ -173,10 +173,6 @@ def _says(
             more = Length(rest_bound - rest, asked.units)
             said.append(f"The longest rest could be {more:.1f mm} longer at most.")
     return tuple(said)
-
-
-def _many(count: int, what: str) -> str:
-    return f"{count} {what}{'' if count == 1 else 's'}"
 
 
 def _from_sheets(asked: CutRequest) -> CutPlan:
@@ -212,7 +208,7 @@ def _from_sheets(asked: CutRequest) -> CutPlan:
         bound_sheets=plan.bound_sheets,
         optimal=len(opened) == plan.bound_sheets,
         rest_mm=max((strip.offcut_mm for strip in strips), default=0.0),
-        rest_bound_mm=max((strip.offcut_mm for strip in strips), default=0.0),
+        rest_bound_mm=max((sheets[sheet].length_mm for sheet in opened), default=0.0),
         rest_optimal=False,
         says=_says(asked, len(opened), plan.bound_sheets, 0.0, 0.0, len(plan.unplaced), "sheet"),
     )

@@ -11,7 +11,6 @@ from ringcraft.errors import OutOfRangeError, UnreadableError
 from ringcraft.schema import IN_OWN_UNITS, Mm, PositiveMm, UnitKey, read_figure, request
 
 MOST_PIECES, MOST_BLANKS, MOST_SHEETS, MOST_WIDTHS = 400, 2000, 40, 12
-LONGEST_STOCK_MM = 10_000.0
 WIDEST_KERF_MM = 5.0
 DEAREST = 1e6
 LATEST = 1e9

@@ -31,13 +31,6 @@ class SheetProblem:
     blanks: tuple[Area, ...]
     kerf: int
 
-    def of_width(self) -> dict[int, list[int]]:
-        """The blanks of each width, by their place."""
-        out: dict[int, list[int]] = {}
-        for place, (_, width) in enumerate(self.blanks):
-            out.setdefault(width, []).append(place)
-        return out
-
 
 @dataclass(frozen=True)
 class StripOf:
@@ -95,11 +88,17 @@ def _some(problem: SheetProblem, order: Sequence[int]) -> tuple[list[int], tuple
     return chosen, best
 
 
+def _by_width(problem: SheetProblem, items: Sequence[int]) -> dict[int, list[int]]:
+    """Some blanks by their width."""
+    out: dict[int, list[int]] = {}
+    for item in items:
+        out.setdefault(problem.blanks[item][1], []).append(item)
+    return out
+
+
 def _strips(problem: SheetProblem, items: Sequence[int]) -> tuple[StripOf, ...] | None:
     """Strips that hold these blanks on as few sheets as HiGHS and the fill find; None where they find no way."""
-    by_width: dict[int, list[int]] = {}
-    for item in items:
-        by_width.setdefault(problem.blanks[item][1], []).append(item)
+    by_width = _by_width(problem, items)
     extra = dict.fromkeys(by_width, 0)
     for _ in range(TRIES):
         counts = _choose(problem, by_width, extra)
@@ -177,9 +176,7 @@ def _choose(
 
 def _bound(problem: SheetProblem, items: Sequence[int]) -> int:
     """So many sheets are needed at least, by the area and by the prices of the relaxed choice."""
-    by_width: dict[int, list[int]] = {}
-    for item in items:
-        by_width.setdefault(problem.blanks[item][1], []).append(item)
+    by_width = _by_width(problem, items)
     _, columns, rows = _model(problem, by_width, dict.fromkeys(by_width, 0))
     relaxed = price(columns, rows).prices[: len(by_width)]
     choices = [list(by_width), [max(0, round(one * PER_MM * PER_MM)) for one in relaxed]]

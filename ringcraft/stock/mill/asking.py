@@ -12,14 +12,19 @@ from ringcraft.planning.own import OwnFigures
 from ringcraft.schema import IN_OWN_UNITS, Mm, PositiveMm, Share, UnitKey, request
 from ringcraft.sections import PROFILES, THINNEST_MM, ProfileKey, Section, Stock, section_of
 from ringcraft.units import format_power
+from ringcraft.work.hardening import POURED_SHARE
 
 LARGEST_MM = 40.0  # of a bar that goes into a bench mill
 LEAST_PASS, LEAST_ANNEAL = 0.01, 0.05
-POURED_SHARE = 0.9  # of what bought metal bears between two anneals; our own judgement: poured metal hardens faster
 ANNEAL_AT = 0.5  # common practice: about half the area
 REDUCTION = 0.1  # common practice: about a tenth a pass
 MODES = {"square": "both sides, turned each pass", "strip": "thickness only"}
 FORMS = ("thin-middle", "thick-middle")
+
+
+def bears(poured: bool) -> float:
+    """The share of its area that a bar may lose between two anneals, where nobody says otherwise."""
+    return ANNEAL_AT * POURED_SHARE if poured else ANNEAL_AT
 
 
 def _mode(value: object) -> object:
@@ -94,7 +99,7 @@ class MillRequest:
     @property
     def bears(self) -> float:
         """The share of area after which it is annealed."""
-        return (ANNEAL_AT * POURED_SHARE if self.poured else ANNEAL_AT) if self.anneal_at is None else self.anneal_at
+        return bears(self.poured) if self.anneal_at is None else self.anneal_at
 
     def __post_init__(self) -> None:
         """Refuse what no mill does; raises CraftError at its field."""

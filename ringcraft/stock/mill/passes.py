@@ -12,7 +12,7 @@ from ringcraft.planning.context import stock_words
 from ringcraft.schema import read_request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
 from ringcraft.stock.mill.asking import EVEN, MILL, STRIPS, MillRequest
-from ringcraft.units import Length, capital, format_power
+from ringcraft.units import Length, capital, counted, format_power
 
 SPARE = 1.05  # area that profile rolls want over what they give, so that they fill; common practice, no source
 MOST_PASSES = 400
@@ -110,14 +110,9 @@ def answer_mill(asked: MillRequest) -> MillPlan:
     except CraftError as problem:
         raise BadRequest([problem.in_units(asked.units)]) from None
     rest = _answer(replace(asked, start=replace(asked.now, length_mm=length), worked_so_far=worked, now=None), "now")
-    left, said = (
-        len(rest.passes),
-        "" if length is None else f", {Length(length, asked.units):.1f} mm long by its volume",
-    )
+    said = "" if length is None else f", {Length(length, asked.units):.1f mm} long by its volume"
     told = f"It is {format_power(rest.start.area_mm2, 2, asked.units, '.2f')} now{said}: "
-    told += (
-        f"{left} pass{'' if left == 1 else 'es'} and {rest.anneals} anneal{'' if rest.anneals == 1 else 's'} left."
-    )
+    told += f"{counted(len(rest.passes), 'pass', 'passes')} and {counted(rest.anneals, 'anneal')} left."
     now = MilledNow(rest.start.area_mm2, rest.start.thickness_mm, length, worked, told)
     needed = (whole.start_length_needed_mm, whole.start_mass_needed_g, whole.mass_g, whole.start_text)
     return replace(
@@ -129,10 +124,6 @@ def answer_mill(asked: MillRequest) -> MillPlan:
         mass_g=needed[2],
         start_text=needed[3],
     )
-
-
-def _many(count: int, one: str, more: str) -> str:
-    return f"{count} {one if count == 1 else more}"
 
 
 def _half_way(asked: MillRequest, whole: MillPlan) -> tuple[float, float | None]:
@@ -333,7 +324,7 @@ def _says(
     needed: float | None,
     weighs: float,
 ) -> tuple[str, ...]:
-    count = f"{len(passes)} pass{'' if len(passes) == 1 else 'es'}"
+    count = counted(len(passes), "pass", "passes")
     often = {0: "no anneal", 1: "one anneal"}.get(anneals, f"{anneals} anneals")
     said = [f"{count}, {often} between them: after {100 * asked.bears:.0f} % of the area."]
     if asked.poured and asked.anneal_at is None:

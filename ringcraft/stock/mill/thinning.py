@@ -8,12 +8,12 @@ from dataclasses import dataclass
 from ringcraft.errors import BadRequest, CraftError, ImpossibleSectionError, OutOfRangeError
 from ringcraft.metals import METALS
 from ringcraft.planning.rolling import thinned
+from ringcraft.resize.case import US_MM
 from ringcraft.schema import read_request
-from ringcraft.stock.mill.asking import ANNEAL_AT, POURED_SHARE, THIN, ThinRequest
+from ringcraft.stock.mill.asking import THIN, ThinRequest, bears
 from ringcraft.stock.mill.passes import Annealing, annealing
 from ringcraft.units import Length, format_power
 
-US_MM = math.pi * 0.8128  # of circumference a US size
 NARROW_MM = 3.0  # of each end, where a bar is thinned further than it should be: what that costs is told
 APART = 0.03  # width times thickness and what volume says may differ by the caliper's doubt
 SAME_MM = 0.05
@@ -69,8 +69,8 @@ def answer_thin(asked: ThinRequest) -> ThinPlan:
     """Thin a bar in one place; raises BadRequest naming the field."""
     ratio, stays, final = asked.thinned.mm2 / asked.bar.mm2, asked.stays_mm, asked.final_length_mm
     made = thinned(asked.bar.mm2, asked.thinned.mm2, final, stays / 2)
-    bears = ANNEAL_AT * (POURED_SHARE if asked.poured else 1)
-    anneals = max(0, math.ceil(math.log(ratio) / math.log(1 - bears) - 1e-9) - 1)
+    share = bears(asked.poured)
+    anneals = max(0, math.ceil(math.log(ratio) / math.log(1 - share) - 1e-9) - 1)
     wide = None
     if asked.form == "thin-middle" and stays > 2 * NARROW_MM:
         wide = 2 * NARROW_MM + (made.bar_length_mm - 2 * NARROW_MM) / ratio
@@ -91,7 +91,7 @@ def answer_thin(asked: ThinRequest) -> ThinPlan:
         wide_us_sizes=None if wide is None else (wide - final) / US_MM,
         anneals=anneals,
         anneal=annealing(METALS[asked.metal]),
-        anneal_at=bears,
+        anneal_at=share,
         now=now,
         says=tuple(_says(asked, made.bar_length_mm, made.middle_before_mm, wide, anneals)),
     )

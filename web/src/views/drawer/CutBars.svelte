@@ -7,7 +7,7 @@
 
   let { made, stale = false }: { made: Schemas['ProposedOut']; stale?: boolean } = $props()
   let room = $state(1200)
-  const LEFT = $derived(room < 620 ? 4 : 122)
+  const LEFT = $derived(room < 620 ? 4 : made.plan.strips.length ? 150 : 122)
   const HIGH = 46
   const drawn = $derived(bars(made, Math.max(120, room - LEFT - (room < 620 ? 8 : 40))))
   const named = $derived(new Map(made.blanks.map((one) => [one.key, one])))
@@ -61,19 +61,19 @@
           <text x={one.markX} y={HIGH + 24} class="mark">{one.mark}</text>
         {/each}
         {#if bar.rest}
+          <!-- under the bar: no metal is dark behind it -->
           <text
-            x={room < 620
-              ? bar.endX
-              : bar.endX - bar.restX > 150
-                ? bar.restX + 14
-                : Math.min(bar.restX + 30, room - LEFT - 90)}
+            x={room < 620 ? bar.endX : Math.min(bar.restX + 34, room - LEFT - 150)}
+            y={room < 620 ? HIGH + 44 : HIGH + 24}
             text-anchor={room < 620 ? 'end' : 'start'}
-            y={room < 620 ? HIGH + 44 : bar.endX - bar.restX > 150 ? 28 : HIGH + 24}
             class="small">{bar.rest}</text
           >
         {/if}
       </g>
     </svg>
+  {/each}
+  {#each made.lines.filter((line) => made.group.sheet && line.stays) as line (line.id)}
+    <p class="text-soft text-[16px]">{line.called}: {line.stays}</p>
   {/each}
 </div>
 

@@ -90,7 +90,7 @@
         field="blade"
         choices={saws}
         mistakes={cut.mistakes}
-      />{#if made && blanks}: <span class="font-medium" data-testid="cut-counts"
+      />{#if made && blanks && !cut.stale}: <span class="font-medium" data-testid="cut-counts"
           >{countWords(blanks, 'blank')} from {countWords(
             pieces,
             made.group.sheet ? 'sheet' : 'piece',
@@ -101,11 +101,11 @@
     <Mistakes mistakes={cut.mistakes} />
     {#if made}
       {#if blanks}
-        <p class="text-blue mt-1 text-[18px]">
+        <p class={['text-blue mt-1 text-[18px]', cut.stale && 'stale', 'eased']}>
           <Say text={made.says.join(' ')} />
           {#if made.kerf_text}<span class="text-soft">{made.kerf_text} for each cut.</span>{/if}
         </p>
-        <div class="mt-4"><CutBars {made} stale={cut.live.stale} /></div>
+        <div class="mt-4"><CutBars {made} stale={cut.stale} /></div>
         <p class="text-soft mt-1 text-[16px]">
           Square <Word
             bind:value={() => cut.trim, (v) => (cut.trim = v)}
@@ -113,7 +113,7 @@
             field="end_trim_mm"
             placeholder="nothing"
             mistakes={cut.mistakes}
-          /> off the left end, scribe from it, cut right of the line; the marks count that and the saw.
+          /> off the left end, {made.scribe}.
           <a class="quiet" href={`/api/stock/plan.pdf?${paper}`} target="_blank"
             >true size on paper</a
           >
@@ -123,7 +123,7 @@
           {:else}<button
               type="button"
               class="act text-[19px]"
-              disabled={cut.busy || cut.live.stale}
+              disabled={cut.busy || cut.stale}
               onclick={() => void book()}>Cut them: book it</button
             >{/if}
         </p>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onMount, untrack } from 'svelte'
 
-  import { api, ask, type Catalogue } from '$lib/api/client'
+  import { type Catalogue } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
   import { shop } from '$lib/length.svelte'
   import { outbox } from '$lib/outbox.svelte'
@@ -12,13 +12,14 @@
   import Word from '$lib/parts/Word.svelte'
   import { whenWords } from '$lib/text'
   import { ItemState } from './item.svelte'
+  import { Owners } from './owners.svelte'
   import SectionMark from './SectionMark.svelte'
 
   let { itemId }: { catalogue: Catalogue; itemId: number } = $props()
   const here = untrack(() => new ItemState(itemId))
   const item = $derived(here.item)
   const editing = $derived(here.editing)
-  let jobs = $state.raw<{ key: string; title: string }[]>([])
+  const owners = new Owners()
   const GAP = ' '
   const MOVES = [
     { key: 'used', title: 'used' },
@@ -35,13 +36,7 @@
     batch !== '' &&
     !batch.startsWith('back ') &&
     !backs.has(`back ${batch}`.slice(0, 32))
-  const mine = $derived([
-    { key: '', title: 'the shop’s' },
-    ...jobs,
-    ...(editing?.said.job_id && !jobs.some((one) => one.key === editing?.said.job_id)
-      ? [{ key: editing.said.job_id, title: item?.job_name || 'a job' }]
-      : []),
-  ])
+  const mine = $derived(owners.choices(editing?.said.job_id ?? '', item?.job_name ?? ''))
   onMount(() => void here.read())
   $effect(() => editing?.draft.keep())
   $effect(() =>
@@ -52,14 +47,6 @@
     }),
   )
   $effect(() => here.draft.keep())
-  async function openJobs() {
-    if (jobs.length) return
-    const answer = await ask(api.GET('/api/bench'))
-    jobs = (answer?.data?.rings ?? []).map((one) => ({
-      key: String(one.id),
-      title: `no. ${one.number} ${one.name}`,
-    }))
-  }
 </script>
 
 {#if here.missing}
@@ -128,7 +115,7 @@
         mistakes={editing.mistakes}
       />
       a gram; it is
-      <span onfocusin={() => void openJobs()}
+      <span onfocusin={() => void owners.open()}
         ><Choose
           bind:value={editing.said.job_id}
           label="Whose it is"

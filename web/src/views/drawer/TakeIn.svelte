@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte'
 
-  import { api, ask, isAway, type Catalogue, type Mistake, type Schemas } from '$lib/api/client'
+  import { isAway, type Catalogue, type Mistake, type Schemas } from '$lib/api/client'
   import { Draft } from '$lib/draft.svelte'
   import { shop } from '$lib/length.svelte'
   import { outbox } from '$lib/outbox.svelte'
@@ -10,13 +10,14 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Word from '$lib/parts/Word.svelte'
   import { needsOf } from '../ring/order'
+  import { Owners } from './owners.svelte'
   import { FRESH, pieceOf, wordsOf, type PieceFields } from './piece'
 
   let { catalogue, onkept }: { catalogue: Catalogue; onkept: (item: Schemas['OneItem']) => void } =
     $props()
   let f = $state<PieceFields>({ ...FRESH })
   let mistakes = $state.raw<Mistake[]>([])
-  let jobs = $state.raw<{ key: string; title: string }[]>([])
+  const owners = new Owners()
   const GAP = ' '
   const draft = new Draft<PieceFields>(
     'drawer/in',
@@ -36,15 +37,6 @@
     mistakes.map((one) => ({ ...one, field: one.field.replace(/^piece\./, '') })),
   )
 
-  async function openJobs() {
-    if (jobs.length) return
-    const answer = await ask(api.GET('/api/bench'))
-    if (answer?.data)
-      jobs = answer.data.rings.map((one) => ({
-        key: String(one.id),
-        title: `no. ${one.number} ${one.name}`,
-      }))
-  }
   async function keep(event: SubmitEvent) {
     event.preventDefault()
     const piece = pieceOf(f, catalogue.stock_kinds, needs, shop.units)
@@ -156,18 +148,12 @@
       placeholder="no price"
       mistakes={told}
     /> a gram. It is
-    <span onfocusin={() => void openJobs()}>
+    <span onfocusin={() => void owners.open()}>
       <Choose
         bind:value={() => f.job_id, (v) => (f.job_id = v)}
         label="Whose it is"
         field="job_id"
-        choices={[
-          { key: '', title: 'the shop’s' },
-          ...jobs,
-          ...(f.job_id && !jobs.some((one) => one.key === f.job_id)
-            ? [{ key: f.job_id, title: 'for its job' }]
-            : []),
-        ]}
+        choices={owners.choices(f.job_id, 'for its job')}
         mistakes={told}
       />
     </span>{#if f.job_id}, from <Word

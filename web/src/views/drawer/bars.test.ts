@@ -8,6 +8,7 @@ const made = {
     { id: '4', called: 'coil', stays: '3000.0 stays' },
     { id: '5', called: 'offcut 5', stays: '9.0 stays' },
   ],
+  rests: {},
   marks: { '4': ['60.0', '120.2'], '5': ['55.0'] },
   plan: {
     pieces: [

@@ -46,10 +46,7 @@ export function bars(made: Schemas['ProposedOut'], room: number): Bar[] {
       key: `${one.sheet_id}/${i}`,
       title: named.get(one.sheet_id)?.called ?? '',
       says: `strip ${length(one.width_mm)} wide`,
-      rest:
-        made.plan.strips.findLastIndex((other) => other.sheet_id === one.sheet_id) === i
-          ? (named.get(one.sheet_id)?.stays ?? '')
-          : '',
+      rest: made.rests[`${one.sheet_id}/${i}`] ?? '',
       edge: `${length(one.at_mm)} from the edge`,
       marks: made.marks[`${one.sheet_id}/${i}`] ?? [],
       ...one,

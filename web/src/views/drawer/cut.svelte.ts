@@ -17,6 +17,7 @@ export class CutState {
   groups = $state.raw<Schemas['GroupsOut'] | null>(null)
   refused = $state.raw<Mistake[]>([])
   busy = $state(false)
+  #answered = $state('')
   readonly live = new Live<Schemas['ProposedOut']>()
   readonly draft = new Draft(
     'drawer/cut',
@@ -32,6 +33,8 @@ export class CutState {
 
   mistakes = $derived([...this.refused, ...this.live.mistakes])
   chosen = $derived(this.groups?.groups.find((one) => one.key === this.group))
+  /** Whether the plan on the screen is of something else than is said: it is not booked then. */
+  stale = $derived(this.live.stale || this.#answered !== JSON.stringify(this.body()))
   sheared = $derived(this.blade === 'shears')
 
   async read() {
@@ -77,7 +80,11 @@ export class CutState {
   ask(): (() => void) | undefined {
     const body = this.body()
     if (!this.groups || !body.group) return undefined
-    return this.live.want((signal) => ask(api.POST('/api/stock/plan', { body, signal })))
+    return this.live.want(async (signal) => {
+      const answer = await ask(api.POST('/api/stock/plan', { body, signal }))
+      if (answer?.data) this.#answered = JSON.stringify(body)
+      return answer
+    })
   }
 
   pick(job: number) {
@@ -90,7 +97,7 @@ export class CutState {
   /** Book the plan that is on the screen; another one is refused and shown. */
   async book() {
     const made = this.live.answer
-    if (!made || this.busy) return
+    if (!made || this.busy || this.stale) return
     this.busy = true
     const answer = await outbox.send<Schemas['ProposedOut']>({
       method: 'POST',
@@ -105,6 +112,7 @@ export class CutState {
     else {
       this.refused = []
       this.draft.done()
+      this.#answered = '' // what was seen is cut: it is planned anew
     }
     await this.read()
     return !answer.problem

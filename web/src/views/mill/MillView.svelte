@@ -136,6 +136,17 @@
   )
 </script>
 
+{#snippet word(of: MillFields | ThinFields, field: string, label: string, placeholder: string)}
+  {@const said = of as unknown as Record<string, string>}
+  <Word
+    bind:value={() => said[field] ?? '', (v) => (said[field] = v)}
+    {label}
+    {field}
+    {placeholder}
+    {mistakes}
+  />
+{/snippet}
+
 <h1 class="sr-only">The mill</h1>
 <p class="text-[16px]"><a class="quiet" href="/drawer">the drawer</a></p>
 <p class="text-[23px] leading-[1.7]">
@@ -154,59 +165,23 @@
     {mistakes}
   />,
   {#if thins}
-    <Word
-      bind:value={t.width}
-      label="Width of the bar"
-      field="width"
-      placeholder={shop.units}
-      {mistakes}
-    /> wide,
-    <Word
-      bind:value={t.thick}
-      label="Thickness of the bar"
-      field="thick"
-      placeholder={shop.units}
-      {mistakes}
-    /> thick; thin <Choose
+    {@render word(t, 'width', 'Width of the bar', shop.units)} wide,
+    {@render word(t, 'thick', 'Thickness of the bar', shop.units)} thick; thin <Choose
       bind:value={t.form}
       label="What is thinned"
       field="form"
       choices={FORMS}
       {mistakes}
     /> to
-    <Word
-      bind:value={t.middle_width}
-      label="Width there"
-      field="middle_width"
-      placeholder={shop.units}
-      {mistakes}
-    /> by
-    <Word
-      bind:value={t.middle_thick}
-      label="Thickness there"
-      field="middle_thick"
-      placeholder={shop.units}
-      {mistakes}
-    />,
-    {#if t.form === 'thin-middle'}leave <Word
-        bind:value={t.end}
-        label="Length of each end"
-        field="end"
-        placeholder="8"
-        {mistakes}
-      /> at each end{:else}leave <Word
-        bind:value={t.middle}
-        label="Length of the middle"
-        field="middle"
-        placeholder="12"
-        {mistakes}
-      /> in the middle{/if}, and end at <Word
-      bind:value={t.final}
-      label="Final length"
-      field="final"
-      placeholder="so long"
-      {mistakes}
-    />.
+    {@render word(t, 'middle_width', 'Width there', shop.units)} by
+    {@render word(t, 'middle_thick', 'Thickness there', shop.units)},
+    {#if t.form === 'thin-middle'}leave {@render word(t, 'end', 'Length of each end', '8')} at each end{:else}leave
+      {@render word(t, 'middle', 'Length of the middle', '12')} in the middle{/if}, and end at {@render word(
+      t,
+      'final',
+      'Final length',
+      'so long',
+    )}.
   {:else}
     from <Choose
       bind:value={f.from}
@@ -214,73 +189,29 @@
       field="from"
       choices={catalogue.profiles}
       {mistakes}
-    />{GAP}{#if needs(f.from).includes('width_mm')}<Word
-        bind:value={f.from_width}
-        label="Width it begins at"
-        field="from_width"
-        placeholder="wide"
-        {mistakes}
-      /> by{GAP}{/if}<Word
-      bind:value={f.from_thick}
-      label="Thickness it begins at"
-      field="from_thick"
-      placeholder="thick"
-      {mistakes}
-    />,
-    <Word
-      bind:value={f.from_long}
-      label="Length it begins at"
-      field="from_long"
-      placeholder="how long"
-      {mistakes}
-    /> long, to
+    />{GAP}{#if needs(f.from).includes('width_mm')}{@render word(
+        f,
+        'from_width',
+        'Width it begins at',
+        'wide',
+      )} by{GAP}{/if}{@render word(f, 'from_thick', 'Thickness it begins at', 'thick')},
+    {@render word(f, 'from_long', 'Length it begins at', 'how long')} long, to
     <Choose
       bind:value={f.to}
       label="Profile it becomes"
       field="to"
       choices={catalogue.profiles}
       {mistakes}
-    />{GAP}{#if needs(f.to).includes('width_mm')}<Word
-        bind:value={f.to_width}
-        label="Width it becomes"
-        field="to_width"
-        placeholder="wide"
-        {mistakes}
-      /> by{GAP}{/if}<Word
-      bind:value={f.to_thick}
-      label="Thickness it becomes"
-      field="to_thick"
-      placeholder="thick"
-      {mistakes}
-    />,
-    <Word
-      bind:value={f.to_long}
-      label="Length wanted"
-      field="to_long"
-      placeholder="as long as it runs"
-      {mistakes}
-    /> long;
-    <Word
-      bind:value={f.per_pass}
-      label="Reduction of a pass"
-      field="per_pass"
-      placeholder="10 %"
-      {mistakes}
-    /> a pass, an anneal after
-    <Word
-      bind:value={f.anneal_at}
-      label="Reduction before an anneal"
-      field="anneal_at"
-      placeholder="the usual"
-      {mistakes}
-    />, worked so far by
-    <Word
-      bind:value={f.worked}
-      label="Reduced since its last anneal"
-      field="worked"
-      placeholder="nothing"
-      {mistakes}
-    />.
+    />{GAP}{#if needs(f.to).includes('width_mm')}{@render word(
+        f,
+        'to_width',
+        'Width it becomes',
+        'wide',
+      )} by{GAP}{/if}{@render word(f, 'to_thick', 'Thickness it becomes', 'thick')},
+    {@render word(f, 'to_long', 'Length wanted', 'as long as it runs')} long;
+    {@render word(f, 'per_pass', 'Reduction of a pass', '10 %')} a pass, an anneal after
+    {@render word(f, 'anneal_at', 'Reduction before an anneal', 'the usual')}, worked so far by
+    {@render word(f, 'worked', 'Reduced since its last anneal', 'nothing')}.
   {/if}
 </p>
 <DraftSays {draft} />
@@ -288,39 +219,16 @@
 
 {#if thins}
   <p class="mt-2 text-[21px] leading-[1.7]" data-testid="half-way">
-    By the caliper it is <Word
-      bind:value={t.now_long}
-      label="Length now"
-      field="now_long"
-      placeholder="not begun"
-      {mistakes}
-    /> long{#if t.now_long.trim()}, its {t.form === 'thick-middle' ? 'ends' : 'middle'}
-      <Word
-        bind:value={t.now_width}
-        label="Width now"
-        field="now_width"
-        placeholder="wide"
-        {mistakes}
-      /> by
-      <Word
-        bind:value={t.now_thick}
-        label="Thickness now"
-        field="now_thick"
-        placeholder="thick"
-        {mistakes}
-      />{/if}.
+    By the caliper it is {@render word(t, 'now_long', 'Length now', 'not begun')} long{#if t.now_long.trim()},
+      its {t.form === 'thick-middle' ? 'ends' : 'middle'}
+      {@render word(t, 'now_width', 'Width now', 'wide')} by
+      {@render word(t, 'now_thick', 'Thickness now', 'thick')}{/if}.
   </p>
 {/if}
 
 {#if !thins}
   <p class="mt-2 text-[21px] leading-[1.7]" data-testid="half-way">
-    By the caliper it is <Word
-      bind:value={f.now}
-      label="Thick now"
-      field="now"
-      placeholder="not begun"
-      {mistakes}
-    /> thick now.
+    By the caliper it is {@render word(f, 'now', 'Thick now', 'not begun')} thick now.
   </p>
 {/if}
 

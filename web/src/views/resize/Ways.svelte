@@ -162,7 +162,7 @@
       <button type="button" class="quiet" onclick={() => take(one)}
         >{one.name}{one.place ? `, ${one.place}` : ''}, {length(one.length_mm)}</button
       >
-      <span class={one.short_mm > 0.01 ? 'text-flame-text' : 'text-soft'}>({one.says})</span
+      <span class={one.enough ? 'text-soft' : 'text-flame-text'}>({one.says})</span
       >{/each}{#each pieces as piece (piece.id)}, or
       <button type="button" class="quiet" onclick={() => take(piece)}
         >{length(piece.length_mm)} from {batch?.names[String(piece.id)]}</button
