@@ -37,6 +37,9 @@ format: $(DEPS) $(WEB_DEPS) ## put every file into its format
 types: $(DEPS) $(WEB_DEPS) ## write the API's schema and the front end's types from the code
 	$(PY) -m tools.types
 
+fresh-test: ## as root: a new user with nothing, from clone to bench, and the README's lines for a shop
+	@/usr/bin/python3 -m tools.fresh
+
 mutants: $(DEPS) ## change the heart in small ways: a test must notice each (an hour)
 	.venv/bin/mutmut run
 	.venv/bin/mutmut results | tail -40
@@ -54,7 +57,7 @@ lock: .tools/.stamp ## write the lock files from requirements*.in
 	for f in requirements requirements-dev; do .tools/bin/uv pip compile -q --generate-hashes --python-version 3.11 \
 	  --no-emit-index-url --no-emit-find-links --custom-compile-command "make lock" -o $$f.txt $$f.in; done
 
-build: $(WEB) ## build the front end
+build: system $(DEPS) $(WEB) ## all that running it needs: packages, Python's environment, the front end
 
 system: ## Debian's parts that the application needs
 	@tools/system.sh app
@@ -80,4 +83,4 @@ $(WEB): $(WEB_DEPS) workshop/api/openapi.json $(shell find web/src web/public we
 	cd web && npm run build --silent
 	@touch $@
 
-.PHONY: help demo reset test check format types bench mutants shots ratio lock build system system-test
+.PHONY: help demo reset test check format types bench mutants shots ratio lock build system system-test fresh-test

@@ -6,9 +6,9 @@ Used by the start command (data in var/) and by the tests (data in memory).
 from __future__ import annotations
 
 import contextlib
-import getpass
 import hashlib
 import os
+import pwd
 import secrets
 import shutil
 import signal
@@ -17,6 +17,7 @@ import stat
 import subprocess
 import tempfile
 import time
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -32,8 +33,16 @@ SBIN = "/usr/sbin:/usr/bin:/sbin:/bin"  # not all of it is on a normal user's PA
 def _tool(name: str) -> str:
     found = shutil.which(name, path=f"{os.environ.get('PATH', '')}:{SBIN}")
     if found is None:
-        raise SystemExit(f"{name} is not installed: run make system, or install Debian's mariadb-server.")
+        raise SystemExit(f"{name} is not installed: run make system, or install Debian's mariadb-server-core and mariadb-client.")
     return found
+
+
+def whoever_starts() -> str:
+    """The user that this process runs as, by the kernel: what LOGNAME says is another's after ``su``."""
+    try:
+        return pwd.getpwuid(os.getuid()).pw_name
+    except KeyError:
+        raise SystemExit(f"User {os.getuid()} has no name on this machine: MariaDB cannot know who signs in.") from None
 
 
 def free_port() -> int:
@@ -75,7 +84,8 @@ class Database:
         self.socket.unlink(missing_ok=True)
         again = _launch(self.folder, self.folder / "data", self.for_tests)
         self.process, self.port = again.process, again.port
-        _wait(self)
+        with ended_if_it_fails(self):
+            _wait(self)
 
     def is_alive(self) -> bool:
         """Whether the server still runs."""
@@ -85,7 +95,20 @@ class Database:
         """Stop it cleanly."""
         if self.process.poll() is None:
             self.process.send_signal(signal.SIGTERM)
-            self.process.wait(timeout=30)
+            try:
+                self.process.wait(timeout=30)
+            except subprocess.TimeoutExpired:
+                self.kill()
+
+
+@contextlib.contextmanager
+def ended_if_it_fails(database: Database) -> Iterator[None]:
+    """A start that fails, or is ended while it waits, leaves no server running."""
+    try:
+        yield
+    except BaseException:
+        database.stop()
+        raise
 
 
 def _as_root() -> list[str]:
@@ -127,21 +150,27 @@ def start(folder: Path, *, for_tests: bool = False) -> Database:
         _install(data)
     private(folder / "tmp")
     database = _launch(folder, data, for_tests)
-    _wait(database)
-    _grant(database)
+    with ended_if_it_fails(database):
+        _wait(database)
+        _grant(database)
     return database
 
 
 def orphan_of(folder: Path) -> int | None:
     """The process id of a server that runs over this folder without anybody to stop it, if there is one.
 
-    The pid file says which process to look at; only one that was started over this very folder counts.
+    Every process of this user is looked at, since one that was ended early has written no pid file yet; only one
+    that was started over this very folder counts.
     """
+    ours = (int(path.name) for path in Path("/proc").iterdir() if path.name.isdecimal() and _is_ours(path))
+    return next((pid for pid in ours if runs(pid, f"--datadir={folder / 'data'}")), None)
+
+
+def _is_ours(process: Path) -> bool:
     try:
-        pid = int((folder / "pid").read_text().strip())
-    except (OSError, ValueError):
-        return None
-    return pid if runs(pid, f"--datadir={folder / 'data'}") else None
+        return process.stat().st_uid == os.getuid()
+    except OSError:
+        return False  # it ended meanwhile
 
 
 def runs(pid: int, argument: str) -> bool:
@@ -191,7 +220,7 @@ def _install(data: Path) -> None:
         "--no-defaults",
         f"--datadir={making}",
         "--auth-root-authentication-method=socket",
-        f"--auth-root-socket-user={getpass.getuser()}",
+        f"--auth-root-socket-user={whoever_starts()}",
         "--skip-test-db",
         "--skip-name-resolve",
         *_as_root(),
@@ -231,14 +260,7 @@ def _launch(folder: Path, data: Path, for_tests: bool) -> Database:
 
 
 def _client(database: Database, sql: str) -> subprocess.CompletedProcess[str]:
-    command = [
-        _tool("mariadb"),
-        "--no-defaults",
-        f"--socket={database.socket}",
-        f"--user={getpass.getuser()}",
-    ]
-    if os.getuid() != 0:
-        command[-1] = "--user=root"
+    command = [_tool("mariadb"), "--no-defaults", f"--socket={database.socket}", f"--user={whoever_starts()}"]
     # through standard input: a command line can be read by everybody on the machine
     return subprocess.run(
         [*command, "--batch", "--skip-column-names"], input=sql, capture_output=True, text=True, check=False

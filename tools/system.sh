@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
-# Installs what is missing of Debian's packages (with sudo where not root), and a Node.js from the
-# Python registry where the machine's is older than the front end's build wants.
+# Installs what is missing of Debian's packages (with sudo where not root; where there is none it says what root has to
+# run), and a Node.js from the Python registry where the machine's is older than the front end's build wants.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 PATH="$PATH:/usr/sbin:/sbin"
@@ -10,7 +10,9 @@ need() { # need COMMAND PACKAGE
 }
 case "${1:-app}" in
   app)
-    need mariadbd mariadb-server
+    # the server's program alone: Debian's mariadb-server would start one of its own beside ours
+    need mariadbd mariadb-server-core
+    need mariadb-install-db mariadb-server-core
     need mariadb mariadb-client
     need gcc gcc
     need pkg-config pkg-config
@@ -23,11 +25,17 @@ case "${1:-app}" in
   test) need chromium chromium ;;
 esac
 if ((${#wanted[@]})); then
-  echo "Installing ${wanted[*]} from Debian."
+  mapfile -t wanted < <(printf '%s\n' "${wanted[@]}" | sort -u)
   as_root=()
-  [ "$(id -u)" = 0 ] || as_root=(sudo)
+  if [ "$(id -u)" != 0 ]; then
+    as_root=(sudo)
+    if ! command -v sudo >/dev/null 2>&1 || { [ ! -t 0 ] && ! sudo -n true 2>/dev/null; }; then
+      echo "Run as root, then again: apt-get update && apt-get install -y --no-install-recommends ${wanted[*]}" >&2
+      exit 1
+    fi
+  fi
+  echo "Installing ${wanted[*]} from Debian."
   "${as_root[@]}" apt-get update -qq
-  # policy-rc.d keeps Debian from starting a server of its own: ours is private
   "${as_root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${wanted[@]}"
 fi
 if [ "${1:-app}" = app ]; then

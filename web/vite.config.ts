@@ -1,3 +1,5 @@
+import { fileURLToPath } from 'node:url'
+
 import { svelte } from '@sveltejs/vite-plugin-svelte'
 import tailwindcss from '@tailwindcss/vite'
 import { defineConfig } from 'vitest/config'
@@ -7,6 +9,6 @@ export default defineConfig({
   plugins: [tailwindcss(), svelte()],
   build: { modulePreload: { polyfill: false }, assetsInlineLimit: 0 },
   server: { proxy: { '/api': 'http://127.0.0.1:8420' } },
-  resolve: { alias: { $lib: new URL('./src/lib', import.meta.url).pathname } },
+  resolve: { alias: { $lib: fileURLToPath(new URL('./src/lib', import.meta.url)) } },
   test: { include: ['src/**/*.test.ts'] },
 })
