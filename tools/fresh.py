@@ -238,6 +238,7 @@ def _answers(browser: Browser) -> bool:
 def server_at_debians_place(folder: Path) -> Database:
     """A private server of root's where Debian's own would listen."""
     database = start(folder, for_tests=True)
+    database.query("DROP DATABASE plain_shank")  # the lines make it
     folder.chmod(0o755)
     SERVER.parent.mkdir(exist_ok=True)
     SERVER.symlink_to(database.socket)

@@ -5,10 +5,13 @@ from __future__ import annotations
 import http.client
 import json
 import os
+import pwd
+import shutil
 import signal
 import stat
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -145,15 +148,17 @@ def test_reset_after_a_kill_ends_the_orphans_too(demo: Demo) -> None:
     assert not (demo.var / "db").exists()
 
 
-def test_a_pid_file_of_something_else_ends_nothing(tmp_path: Path) -> None:
-    folder = tmp_path / "db"
-    folder.mkdir()
-    (folder / "pid").write_text(str(os.getpid()))
-    assert mariadb.orphan_of(folder) is None
-    assert not mariadb.end_orphan(folder)
-    for bad in ("", "x", "-1", "999999999"):
-        (folder / "pid").write_text(bad)
-        assert mariadb.orphan_of(folder) is None
+def test_only_a_server_over_this_very_folder_is_an_orphan_of_it(mariadb: Database, tmp_path: Path) -> None:
+    from tools import mariadb as module
+
+    assert module.orphan_of(mariadb.folder) == mariadb.process.pid
+    pid_file = mariadb.folder / "pid"
+    kept = pid_file.read_text()
+    pid_file.unlink()  # ended so early that it wrote none
+    assert module.orphan_of(mariadb.folder) == mariadb.process.pid
+    pid_file.write_text(kept)
+    assert module.orphan_of(tmp_path / "db") is None
+    assert not module.end_orphan(tmp_path / "db")
 
 
 def test_no_password_stands_on_a_command_line(mariadb: Database, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -192,3 +197,80 @@ def test_a_short_place_that_another_could_look_into_is_not_used(tmp_path: Path) 
     with pytest.raises(SystemExit, match="not ours alone"):
         mariadb._socket_for(deep)
     short.rmdir()
+
+
+ORDINARY = """
+import sys
+from pathlib import Path
+from tools.mariadb import start
+database = start(Path(sys.argv[1]), for_tests=True)
+try:
+    print(database.query("SELECT CURRENT_USER()").strip())
+    print(database.query("SELECT user FROM mysql.user WHERE user = 'plain_shank'").strip())
+finally:
+    database.stop()
+"""
+
+
+def test_an_ordinary_user_starts_it_whatever_the_environment_says_of_their_name() -> None:
+    root = os.getuid() == 0
+    someone = pwd.getpwnam("nobody") if root else pwd.getpwuid(os.getuid())
+    folder = Path(tempfile.mkdtemp(prefix="ps my shop "))  # tmp_path is closed to others
+    try:
+        (folder / "tools").mkdir()
+        for name in ("__init__.py", "mariadb.py"):
+            shutil.copy(ROOT / "tools" / name, folder / "tools" / name)
+        become = {"user": someone.pw_uid, "group": someone.pw_gid, "extra_groups": list[int]()} if root else {}
+        if root:
+            os.chown(folder, someone.pw_uid, someone.pw_gid)
+        done = subprocess.run(
+            ["/usr/bin/python3" if root else sys.executable, "-c", ORDINARY, str(folder / "db")],
+            cwd=folder, env={"PATH": "/usr/bin:/bin", "LOGNAME": "somebody-else", "USER": "root"},
+            capture_output=True, text=True, check=False, **become,
+        )  # fmt: skip
+        assert done.stdout.split() == [f"{someone.pw_name}@localhost", "plain_shank"], done.stdout + done.stderr
+    finally:
+        shutil.rmtree(folder)
+
+
+@pytest.mark.parametrize("moment", ["_wait", "_grant"])
+def test_a_start_that_fails_or_is_ended_while_it_waits_leaves_no_server(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, moment: str
+) -> None:
+    left: list[Database] = []
+
+    def ended(database: Database) -> None:
+        assert database.is_alive()
+        left.append(database)
+        raise KeyboardInterrupt
+
+    monkeypatch.setattr(mariadb, moment, ended)
+    with pytest.raises(KeyboardInterrupt):
+        mariadb.start(tmp_path / "db", for_tests=True)
+    assert not left[0].is_alive()
+    assert mariadb.orphan_of(tmp_path / "db") is None
+
+
+def test_without_sudo_it_says_in_one_line_what_root_runs(tmp_path: Path) -> None:
+    """A machine that has nothing of it, and a user who may not install: the tools it asks for are not on its PATH."""
+    for name in ("dirname", "id", "sort", "printf", "python3"):
+        (tmp_path / name).symlink_to(f"/usr/bin/{name}")
+    script = (ROOT / "tools" / "system.sh").read_text().replace('PATH="$PATH:/usr/sbin:/sbin"', "id() { echo 1000; }")
+    (tmp_path / "tools").mkdir()
+    (tmp_path / "tools" / "system.sh").write_text(script)
+    done = subprocess.run(
+        ["/bin/bash", str(tmp_path / "tools" / "system.sh"), "app"],
+        env={"PATH": str(tmp_path)}, stdin=subprocess.DEVNULL, capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert done.returncode == 1
+    asked = "Run as root, then again: apt-get update && apt-get install -y --no-install-recommends "
+    assert done.stderr.startswith(asked)
+    assert done.stderr.count("\n") == 1
+    assert {"mariadb-server-core", "mariadb-client", "libmariadb-dev", "gcc"} <= set(done.stderr.split())
+    assert "mariadb-server" not in done.stderr.split()
+
+
+def test_a_folder_may_have_a_blank_in_its_name() -> None:
+    """A path of a URL is no path of a file: it has %20 where the file has a blank."""
+    for config in (ROOT / "web").glob("*.config.*"):
+        assert ".pathname" not in config.read_text(), config.name
