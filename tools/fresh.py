@@ -1,10 +1,10 @@
-"""What a root shell with everything installed cannot see: a new user with an empty home, from clone to signed-in bench.
+"""What a root shell with everything installed cannot see: a new user with nothing, from clone to signed-in bench.
 
-Run as root (``make fresh-test``). It makes a user, clones the last commit into a folder with a blank in its name, runs
-``make demo``, signs in, stops it and looks that nothing is left; then it runs the lines of the README's "For a shop" as
-they stand, to a signed-in bench. The user and all it made are removed afterwards. What Debian lacks is installed by
-the very line that ``make`` says; lines that begin with sudo are run by root. On a bare Debian it runs as it is:
-``chroot DIR /usr/bin/python3 tools/fresh.py`` in a clone there.
+Run as root (``make fresh-test``). It makes a user with an empty home, clones the last commit into a folder with a
+blank in its name, runs ``make demo``, signs in, stops it and looks that nothing is left; then it runs the lines of
+the README's "For a shop" as they stand, to a signed-in bench. The user and all it made are removed afterwards. What
+Debian lacks is installed by the very line that ``make`` says; lines that begin with sudo are run by root. On a bare
+Debian it runs as it is: ``chroot DIR make -C /root/plain-shank fresh-test``, with make, git and python3 there.
 """
 
 from __future__ import annotations
@@ -14,6 +14,7 @@ import json
 import os
 import pwd
 import re
+import secrets
 import shutil
 import signal
 import subprocess
@@ -34,7 +35,7 @@ from tools.mariadb import Database, free_port, start  # noqa: E402
 WAY_OUT = ("PIP_CERT", "PIP_INDEX_URL", "NODE_EXTRA_CA_CERTS", "SSL_CERT_FILE", "HTTPS_PROXY", "https_proxy")
 SERVER = Path("/run/mysqld/mysqld.sock")  # where Debian's own server listens
 PATIENCE = 900
-PASSWORD = "a word that nobody says"
+CHOSEN = secrets.token_urlsafe(12)
 
 
 class Newcomer:
@@ -42,7 +43,9 @@ class Newcomer:
 
     def __init__(self) -> None:
         self.name = f"ps-fresh-{os.getpid()}"
-        subprocess.run(["useradd", "--create-home", "--skel", "/nowhere", "--shell", "/bin/bash", self.name], check=True)
+        subprocess.run(
+            ["useradd", "--create-home", "--skel", "/nowhere", "--shell", "/bin/bash", self.name], check=True
+        )
         self.known = pwd.getpwnam(self.name)
         self.home = Path(self.known.pw_dir)
         self.clone = self.home / "my shop"
@@ -117,7 +120,7 @@ class Browser:
 
     def ask(self, path: str, body: dict[str, str] | None = None) -> dict[str, object]:
         """Ask for a path, or post to it; raises HTTPError for anything but success."""
-        request = urllib.request.Request(self.url + path, json.dumps(body).encode() if body else None)
+        request = urllib.request.Request(self.url + path, json.dumps(body).encode() if body else None)  # noqa: S310 (loopback)
         request.add_header("Content-Type", "application/json")
         request.add_header("X-CSRFToken", next((c.value or "" for c in self.jar if c.name == "csrftoken"), ""))
         with self.opener.open(request, timeout=60) as answer:
@@ -153,7 +156,12 @@ def as_root(line: str, user: str = "") -> None:
     print(f"  as root: {line}", flush=True)
     environment = {"PATH": "/usr/sbin:/usr/bin:/sbin:/bin", "DEBIAN_FRONTEND": "noninteractive", "USER": user}
     done = subprocess.run(
-        ["/bin/bash", "-c", line], env=environment, stdin=subprocess.DEVNULL, capture_output=True, text=True, check=False
+        ["/bin/bash", "-c", line],
+        env=environment,
+        stdin=subprocess.DEVNULL,
+        capture_output=True,
+        text=True,
+        check=False,
     )
     if done.returncode:
         raise SystemExit(f"{line} failed:\n{done.stdout}{done.stderr}")
@@ -223,7 +231,7 @@ def try_shop(someone: Newcomer, standing_in: list[Database]) -> None:
     wait_until("gunicorn answers", lambda: _answers(browser), 60)
     assert browser.ask("/ready")["ready"]
     browser.ask("/api/session")
-    browser.ask("/api/session/welcome", {"link": link, "password": PASSWORD})
+    browser.ask("/api/session/welcome", {"link": link, "password": CHOSEN})
     browser.sees_the_bench("username")
     print("  for a shop: the owner is at the bench", flush=True)
 

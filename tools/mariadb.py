@@ -33,7 +33,9 @@ SBIN = "/usr/sbin:/usr/bin:/sbin:/bin"  # not all of it is on a normal user's PA
 def _tool(name: str) -> str:
     found = shutil.which(name, path=f"{os.environ.get('PATH', '')}:{SBIN}")
     if found is None:
-        raise SystemExit(f"{name} is not installed: run make system, or install Debian's mariadb-server-core and mariadb-client.")
+        raise SystemExit(
+            f"{name} is not installed: run make system, or install Debian's mariadb-server-core and mariadb-client."
+        )
     return found
 
 
@@ -42,7 +44,9 @@ def whoever_starts() -> str:
     try:
         return pwd.getpwuid(os.getuid()).pw_name
     except KeyError:
-        raise SystemExit(f"User {os.getuid()} has no name on this machine: MariaDB cannot know who signs in.") from None
+        raise SystemExit(
+            f"User {os.getuid()} has no name on this machine: MariaDB cannot know who signs in."
+        ) from None
 
 
 def free_port() -> int:
