@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import sys
 import tomllib
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -11,8 +12,11 @@ from typing import Any
 import django
 
 
-def load(password: str) -> bool:
-    """Create the workshop, its person and its jobs through the actions; False if they are there."""
+def load(password: str, *, small: bool = False) -> bool:
+    """Create the workshop, its people and its jobs through the actions; False if they are there.
+
+    ``small``: the fixed part that the tests stand on, without the jobs that show the rest.
+    """
     from django.db import transaction
     from django.utils import timezone
 
@@ -124,7 +128,16 @@ def _stock(shop: Any, row: dict[str, Any]) -> None:
     take_in(Actor(shop.pk), read_request(PIECE, row["piece"]), words)
 
 
-if __name__ == "__main__":
+def main() -> None:
+    """Bring the database to this version, gather the front end, load the demo workshop once: one process for all."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "workshop.settings")
     django.setup()
-    load(os.environ["PLAIN_SHANK_DEMO"].partition(":")[2])
+    from django.core.management import call_command
+
+    call_command("migrate", interactive=False, verbosity=0)
+    call_command("collectstatic", interactive=False, verbosity=0, clear=True)
+    load(os.environ["PLAIN_SHANK_DEMO"].partition(":")[2], small="--small" in sys.argv)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,4 +1,4 @@
-"""The tests' private MariaDB, started only when a test wants a database, and the way hypothesis runs."""
+"""The tests' private MariaDB, started only when a test wants a database; the slice of the sweeps; how hypothesis runs."""
 
 from __future__ import annotations
 
@@ -11,10 +11,23 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
+from tests.slices import SLICE, chosen
 from tools.mariadb import Database, start
 
 settings.register_profile("plain-shank", max_examples=40, deadline=None)
 settings.load_profile("plain-shank")
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """Leave out the cases of sweeps that belong to other slices; a test that is named runs whatever its slice."""
+    if any("[" in argument for argument in config.args):
+        return
+    swept = [item for item in items if item.get_closest_marker("sweep")]
+    taken = chosen([item.nodeid for item in swept], SLICE)
+    left = {item for item in swept if item.nodeid not in taken}
+    if left:
+        config.hook.pytest_deselected(items=list(left))
+        items[:] = [item for item in items if item not in left]
 
 
 @contextmanager

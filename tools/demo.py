@@ -82,6 +82,7 @@ def serve(environment: dict[str, str], port: int, pid: Path | None = None) -> su
         "--bind", f"127.0.0.1:{port}", "--workers", "2", "--threads", "4", "--log-level", "warning",
         "--worker-tmp-dir", str(VAR),
         "--no-control-socket",
+        "--preload",  # its Python is read once, not by each worker
         *(("--pid", str(pid)) if pid else ()),
     ]  # fmt: skip
     return subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True)
@@ -109,12 +110,9 @@ def stop(server: subprocess.Popen[bytes] | None) -> None:
             server.kill()
 
 
-def prepare(environment: dict[str, str]) -> None:
-    """Bring the database to this version, gather the front end, load the demo workshop once."""
-    patient = {**environment, "PLAIN_SHANK_DB_TIMEOUT": "3600"}
-    run(patient, "manage.py", "migrate", "--no-input", "-v0")
-    run(patient, "manage.py", "collectstatic", "--no-input", "-v0", "--clear")
-    run(patient, "-m", "demo.load")
+def prepare(environment: dict[str, str], *, small: bool = False) -> None:
+    """Bring the database to this version, gather the front end, load the demo (``small``: the tests' part of it)."""
+    run({**environment, "PLAIN_SHANK_DB_TIMEOUT": "3600"}, "-m", "demo.load", *(["--small"] if small else []))
 
 
 class Stopped(Exception):

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 import os
 import subprocess
+import sys
 import tempfile
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -12,7 +14,7 @@ from typing import Any
 from urllib.parse import urlsplit
 
 import pytest
-from playwright.sync_api import ConsoleMessage, Page, Request, expect
+from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Page, Request, expect
 
 from tests.conftest import private_server
 from tools import demo
@@ -37,6 +39,7 @@ class Server:
     process: subprocess.Popen[bytes] | None = field(default=None)
     snapshot: Snapshot | None = None
     dirty: bool = False
+    helper: subprocess.Popen[str] | None = None
 
     @property
     def url(self) -> str:
@@ -66,7 +69,7 @@ def server(mariadb: Database) -> Iterator[Server]:
     with tempfile.TemporaryDirectory() as static:
         environment = demo.application(mariadb, PLAIN_SHANK_DEMO=f"{USER}:{PASSWORD}", PLAIN_SHANK_STATIC_ROOT=static)
         environment.pop("DJANGO_SETTINGS_MODULE", None)
-        demo.prepare(environment)
+        demo.prepare(environment, small=True)
         running = Server(environment, free_port(), mariadb)
         snapshot = Snapshot(mariadb, "plain_shank")
         try:
@@ -75,6 +78,9 @@ def server(mariadb: Database) -> Iterator[Server]:
             yield running
         finally:
             running.stop()
+            if running.helper is not None:
+                running.helper.kill()
+                running.helper.wait()
 
 
 class Snapshot:
@@ -122,6 +128,27 @@ def browser_type_launch_args() -> dict[str, Any]:
 @pytest.fixture(scope="session")
 def browser_context_args() -> dict[str, Any]:
     return {"viewport": SIZE, "timezone_id": "UTC", "locale": "en-GB"}
+
+
+@pytest.fixture(scope="session")
+def device(browser: Browser, browser_context_args: dict[str, Any]) -> Iterator[BrowserContext]:
+    """The device of all tests: what it has fetched once it need not fetch again."""
+    context = browser.new_context(**browser_context_args)
+    yield context
+    context.close()
+
+
+@pytest.fixture
+def page(device: BrowserContext, server: Server) -> Iterator[Page]:
+    """A page of the device, on which nothing is kept of the tests before: no letter, no sign-in."""
+    device.clear_cookies()
+    device.set_offline(False)
+    made = device.new_page()
+    line = device.new_cdp_session(made)
+    line.send("Storage.clearDataForOrigin", {"origin": server.url, "storageTypes": "local_storage,indexeddb"})
+    yield made
+    for one in device.pages:
+        one.close()
 
 
 @pytest.fixture
@@ -201,15 +228,30 @@ def axe() -> str:
     return (root / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
 
 
+HELPER = """
+import io, json, sys, contextlib, django
+django.setup()
+from django.db import connections
+for line in sys.stdin:
+    connections.close_all()  # the database may have died since
+    said = io.StringIO()
+    with contextlib.redirect_stdout(said):
+        exec(json.loads(line), {})
+    print(json.dumps(said.getvalue()), flush=True)
+"""
+
+
 def in_database(server: Server, code: str) -> str:
-    """Run Python over the application's models, in a process of its own."""
-    script = f"import django; django.setup()\n{code}"
-    environment = {**server.environment, "DJANGO_SETTINGS_MODULE": "workshop.settings"}
-    done = subprocess.run(
-        [os.fspath(Path(".venv/bin/python").absolute()), "-c", script],
-        env=environment,
-        capture_output=True,
-        text=True,
-        check=True,
-    )
-    return done.stdout.strip()
+    """Run Python over the application's models, in a process that is kept for it; raises where the code does."""
+    if server.helper is None or server.helper.poll() is not None:
+        environment = {**server.environment, "DJANGO_SETTINGS_MODULE": "workshop.settings"}
+        server.helper = subprocess.Popen(
+            [sys.executable, "-c", HELPER], env=environment, text=True, stdin=subprocess.PIPE, stdout=subprocess.PIPE
+        )
+    assert server.helper.stdin is not None
+    assert server.helper.stdout is not None
+    server.helper.stdin.write(json.dumps(code) + "\n")
+    server.helper.stdin.flush()
+    answer = server.helper.stdout.readline()
+    assert answer, f"the helper ended at:\n{code}"
+    return str(json.loads(answer)).strip()

@@ -56,6 +56,7 @@ def violations(page: Page, axe: str) -> list[str]:
     return [f"{v['id']}: {json.dumps([n['html'][:150] for n in v['nodes'][:3]])}" for v in found["violations"]]
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("name", SCREENS)
 def test_no_axe_violation_and_nothing_wider_than_the_screen(server: Server, bench: Page, axe: str, name: str) -> None:
     for theme in ("paper", "dim"):

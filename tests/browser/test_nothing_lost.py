@@ -65,6 +65,7 @@ def open_sheet(server: Server, page: Page, path: str) -> None:
     page.wait_for_load_state("networkidle")
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("name", [name for name in SHEETS if name != "shorthand"])
 def test_what_was_typed_outlives_a_reload_a_closed_tab_and_a_sign_out(server: Server, bench: Page, name: str) -> None:
     path, typed = SHEETS[name]

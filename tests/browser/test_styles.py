@@ -21,6 +21,7 @@ def sheet(page: Page, style: str = "plain-band") -> Page:
     return page
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("style", STYLES)
 def test_a_style_opens_with_its_own_words_drawings_and_slips(bench: Page, axe: str, style: str) -> None:
     page, made = sheet(bench, style), sheet_plan(style)

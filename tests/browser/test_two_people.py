@@ -82,6 +82,7 @@ SHARED = {
 }
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("name", SHARED)
 def test_theirs_stand_beside_mine_on_every_screen(
     server: Server, bench: Page, colleague: Page, expected_errors: list[str], name: str

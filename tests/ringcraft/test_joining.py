@@ -51,6 +51,7 @@ def opened(work: Work, data: dict[str, Any], step: str, looks: dict[str, JointLo
     return sheet
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize(("work", "data"), [one[1:] for one in ALL], ids=[one[0] for one in ALL])
 def test_what_was_made_at_a_joint_is_where_the_bench_closes(work: Work, data: dict[str, Any]) -> None:
     plan = work.plan(work.read(data))

@@ -53,6 +53,7 @@ def made(way: dict[str, Any], top: dict[str, Any], metal: str, **more: Any) -> R
 CASES = [(way, top, metal) for way, top in itertools.product(WAYS, TOPS) for metal in METALS]
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize(("way", "top", "metal"), CASES)
 def test_the_ring_that_comes_off_the_bench_is_the_one_promised(
     way: dict[str, Any], top: dict[str, Any], metal: str

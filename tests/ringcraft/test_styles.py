@@ -22,6 +22,7 @@ from tests.orders import BARE, style_order, style_plan
 styles = pytest.mark.parametrize("style", STYLES)
 
 
+@pytest.mark.sweep
 @styles
 @given(data=st.data())
 def test_every_ledger_adds_up_and_every_drawing_is_as_long_as_its_ledger(style: str, data: st.DataObject) -> None:
@@ -45,6 +46,7 @@ def test_every_ledger_adds_up_and_every_drawing_is_as_long_as_its_ledger(style: 
     json.dumps(to_json(made), allow_nan=False)
 
 
+@pytest.mark.sweep
 @styles
 @given(data=st.data())
 def test_a_larger_finger_takes_a_longer_blank(style: str, data: st.DataObject) -> None:

@@ -112,6 +112,7 @@ def plan_or_refuse(data: Any) -> None:
         assert all(piece.length_mm > 0 and piece.volume_mm3 > 0 for piece in step.after.values()), (data, step.key)
 
 
+@pytest.mark.sweep
 @styles
 @pytest.mark.parametrize("ugly", UGLY, ids=[ascii(value)[:24] for value in UGLY])
 def test_one_ugly_value_anywhere(style: str, ugly: object) -> None:
@@ -120,6 +121,7 @@ def test_one_ugly_value_anywhere(style: str, ugly: object) -> None:
         plan_or_refuse(with_value(order, path, ugly))
 
 
+@pytest.mark.sweep
 @styles
 @settings(max_examples=60)
 @given(data=st.data())
@@ -152,6 +154,7 @@ def test_a_field_nobody_knows_is_refused_by_its_name(style: str) -> None:
     assert caught.value.errors[0].field == "sparkle"
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("size", ["US 0", "US 16", "UK A", "UK Z+6", "ISO 41", "JP 1", "11 mm ID", "28 mm ID"])
 @styles
 def test_the_smallest_and_the_largest_finger(style: str, size: str) -> None:

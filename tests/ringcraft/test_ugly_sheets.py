@@ -46,11 +46,13 @@ def with_ugly(data: dict[str, Any], path: tuple[Any, ...], ugly: Any) -> dict[st
     return out
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("path", list(paths(JOINT)), ids=lambda path: ".".join(map(str, path)))
 def test_a_joint_bears_anything_at_any_field(path: tuple[Any, ...]) -> None:
     bears_all(joint, JOINT, path)
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("path", list(paths(HEAT)), ids=lambda path: ".".join(map(str, path)))
 def test_a_ring_in_the_flame_bears_anything_at_any_field(path: tuple[Any, ...]) -> None:
     bears_all(heat, HEAT, path)

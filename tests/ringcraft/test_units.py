@@ -75,6 +75,7 @@ def test_an_inch_shop_reads_inches_in_every_text_of_every_style(style: str, chan
     assert [step.unit for step in plan.route if re.match(r"mm\b", step.unit)] == []
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("style", STYLES)
 def test_verdicts_in_an_inch_shop_are_in_inches(style: str) -> None:
     order = read_ring({**first_order(STYLES[style], "in"), "leave": "exact"})

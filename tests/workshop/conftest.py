@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 from django.test import Client
+from pytest_django import Settings
 
 from ringcraft.styles import read_ring
 from tests.orders import order
@@ -48,6 +49,15 @@ def shop(name: str) -> Shop:
     client = Client()
     client.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
     return Shop(workshop, user, client)
+
+
+ARGON2 = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+
+
+@pytest.fixture
+def argon2(settings: Settings) -> None:
+    """The application's own password hasher, slow on purpose; ask for it before ``ours``."""
+    settings.PASSWORD_HASHERS = ARGON2
 
 
 @pytest.fixture

@@ -18,6 +18,7 @@ from django.test import Client
 from tests.workshop.conftest import PASSWORD, Shop
 from workshop.people.models import User, Workshop
 
+pytestmark = pytest.mark.usefixtures("argon2")
 ROOT = Path(__file__).resolve().parents[2]
 
 
@@ -118,7 +119,7 @@ def test_a_database_that_is_behind_is_not_ready(db: None, monkeypatch: pytest.Mo
 
 
 @pytest.mark.parametrize(
-    ("settings", "said"),
+    ("wrong", "said"),
     [
         ({"PLAIN_SHANK_THROTTLE": "often"}, "PLAIN_SHANK_THROTTLE is “often”: it must be a whole number from 1"),
         ({"PLAIN_SHANK_PROXIES": "-1"}, "PLAIN_SHANK_PROXIES"),
@@ -128,12 +129,12 @@ def test_a_database_that_is_behind_is_not_ready(db: None, monkeypatch: pytest.Mo
         ({"PLAIN_SHANK_SECRET_KEY": ""}, "PLAIN_SHANK_SECRET_KEY must be set"),
     ],
 )
-def test_bad_settings_end_in_one_plain_line(settings: dict[str, str], said: str) -> None:
+def test_bad_settings_end_in_one_plain_line(wrong: dict[str, str], said: str) -> None:
     environment = {**os.environ, "PLAIN_SHANK_SECRET_KEY": "x", "DJANGO_SETTINGS_MODULE": "workshop.settings"}
     run = subprocess.run(
         [sys.executable, "-c", "import workshop.wsgi"],
         cwd=ROOT,
-        env={**environment, **settings},
+        env={**environment, **wrong},
         capture_output=True,
         text=True,
         check=False,

@@ -1,10 +1,13 @@
 """The demo workshop: it loads once, every job stands where it says, and nothing in it is another's."""
 
 import tomllib
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
+from django.db import transaction
+from pytest_django import DjangoDbBlocker
 
 from demo.load import load
 from ringcraft.metals import METALS
@@ -22,9 +25,17 @@ DATA: dict[str, Any] = tomllib.loads((Path(__file__).parents[2] / "demo" / "work
 WORD = "a word for the demo"
 
 
+@pytest.fixture(scope="module")
+def demo(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> Iterator[None]:
+    """The demo, loaded once for all of this file and taken back as a whole."""
+    with django_db_blocker.unblock(), transaction.atomic():
+        assert load(WORD)
+        yield
+        transaction.set_rollback(True)
+
+
 @pytest.fixture
-def loaded(db: None) -> Workshop:
-    assert load(WORD)
+def loaded(demo: None, db: None) -> Workshop:
     return Workshop.objects.get(name=DATA["name"])
 
 

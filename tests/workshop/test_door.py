@@ -39,6 +39,7 @@ def test_what_people_write_is_not(text: str) -> None:
     assert not is_ugly(text)
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("text", UGLY)
 @pytest.mark.parametrize(
     ("method", "path", "body", "field"),

@@ -35,6 +35,7 @@ def with_kept(shop: Shop, path: Path) -> Job:
     return Job.objects.get(pk=job.pk)
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("path", FIXTURES, ids=lambda path: f"{path.parent.name}-{path.stem}")
 def test_an_older_plan_is_served_at_every_door_with_its_own_figures(ours: Shop, path: Path) -> None:
     job = with_kept(ours, path)

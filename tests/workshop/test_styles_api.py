@@ -58,6 +58,7 @@ def test_the_api_plans_what_ringcraft_plans(ours: Shop, style: str) -> None:
     assert own == set(made)
 
 
+@pytest.mark.sweep
 @styles
 def test_a_job_of_any_style_is_kept_read_and_stands_on_the_bench(ours: Shop, style: str) -> None:
     made = keep(ours, style)
@@ -70,6 +71,7 @@ def test_a_job_of_any_style_is_kept_read_and_stands_on_the_bench(ours: Shop, sty
     assert ring["cut_mm"] == pytest.approx(made["plan"]["blanks"][0]["cut_length_mm"], abs=1e-4)
 
 
+@pytest.mark.sweep
 @styles
 def test_every_step_can_be_ticked_to_the_end(ours: Shop, style: str) -> None:
     made = keep(ours, style)

@@ -96,6 +96,7 @@ def test_the_letters_stand_on_the_sheet_where_the_plan_puts_them(ours: Shop) -> 
     assert all(f"{mark['char']} {mark['x_mm']:.2f}" in said for mark in job.plan["marks"])
 
 
+@pytest.mark.sweep
 @styles
 def test_the_ticket_names_every_blank_and_every_step(ours: Shop, style: str) -> None:
     job = job_of(ours, style)
@@ -127,6 +128,7 @@ def test_later_blanks_wait_for_the_inner_band_as_measured(ours: Shop, style: str
     assert next(b for b in again if b["name"] == blank)["section"]["thickness_mm"] == 1.0
 
 
+@pytest.mark.sweep
 @styles
 def test_a_job_of_any_style_goes_out_and_comes_in_again(ours: Shop, style: str) -> None:
     job = job_of(ours, style)

@@ -16,7 +16,8 @@ from tests.joints import in_flame, seen
 from tests.orders import order
 from tests.resizes import came_in, picture
 from tests.stock import HALF_ROUND, WIRE, put_in, scrap
-from tests.workshop.conftest import PASSWORD, Shop
+from tests.workshop.conftest import ARGON2, PASSWORD, Shop
+from workshop import settings as application_settings
 from workshop.api import api
 from workshop.customers.actions import FingerDetails, create_customer, measure_finger
 from workshop.gauges.actions import GaugeDetails, calibrate, create_gauge
@@ -248,8 +249,9 @@ def test_a_person_without_a_workshop_enters_nowhere(ours: Shop) -> None:
     assert answer.status_code == 401
 
 
-def test_passwords_are_argon2_and_headers_are_strict(ours: Shop) -> None:
+def test_passwords_are_argon2_and_headers_are_strict(argon2: None, ours: Shop) -> None:
     assert ours.user.password.startswith("argon2")
+    assert application_settings.PASSWORD_HASHERS == ARGON2
     headers = ours.client.get("/api/session").headers
     policy = headers["Content-Security-Policy"]
     assert "default-src 'none'" in policy
