@@ -1,4 +1,7 @@
-"""Debian's headless Chromium under Playwright, as the tests, the screenshots and the benchmarks start it."""
+"""Debian's headless Chromium under Playwright, as the tests, the screenshots and the benchmarks start it.
+
+Its shell without windows does the same work for less than half of what the whole browser costs.
+"""
 
 from __future__ import annotations
 
@@ -22,8 +25,9 @@ SIZE: ViewportSize = {"width": 1280, "height": 800}
 
 def launch_arguments() -> dict[str, Any]:
     """Arguments of ``chromium.launch``."""
-    found = shutil.which("chromium", path=f"{os.environ.get('PATH', '')}:/usr/bin")
+    path = f"{os.environ.get('PATH', '')}:/usr/bin"
+    found = shutil.which("chromium-headless-shell", path=path) or shutil.which("chromium", path=path)
     if found is None:
-        raise SystemExit("chromium is not installed: run make system-test, or install Debian's chromium.")
+        raise SystemExit("chromium-headless-shell is not installed: run make system-test.")
     sandbox = ["--no-sandbox"] if os.getuid() == 0 else []
     return {"executable_path": found, "args": [*FLAGS, *sandbox], "headless": True}

@@ -22,7 +22,7 @@ case "${1:-app}" in
     python3 -c 'import os, sysconfig as s, sys; sys.exit(not os.path.exists(s.get_path("include") + "/Python.h"))' \
       2>/dev/null || wanted+=(python3-dev)
     ;;
-  test) need chromium chromium ;;
+  test) need chromium-headless-shell chromium-headless-shell ;;
 esac
 if ((${#wanted[@]})); then
   mapfile -t wanted < <(printf '%s\n' "${wanted[@]}" | sort -u)

@@ -1,4 +1,4 @@
-/** Where things stand along the bench: stations, rings and strips at one scale. */
+/** Where things stand along the bench: stations, rings and strips at one scale, in as few lines as they want. */
 
 import type { BenchRing } from '../api/client'
 
@@ -11,8 +11,8 @@ export interface Placed {
   inner: number
   length: number
   high: number
-  inside: boolean
-  named: boolean
+  /** Where its name stands, if it is written: in the ring, over it, or beside a strip. */
+  name: 'inside' | 'over' | 'beside' | ''
 }
 
 export interface BenchDrawing {
@@ -25,54 +25,110 @@ export interface BenchDrawing {
 }
 
 const BIGGEST = 3 // px a mm: the largest scale the bench is drawn at
-const SMALLEST = 0.6
-const COMFORT = 1.7 // px a mm: small, and a ring can still be told from the next
-const WIDE = 980 // px, from here on the bench is one line
+const LEAST_RING = 28 // px across, the smallest that a ring is drawn
+const GOOD = 1.9 // px a mm: one line where it can be so large, else two
+const COMFORT = 1.7 // px a mm: on a narrow screen more lines rather than smaller than that
+const MOST_LINES = 12
 const FINER = 0.96 // from one scale to the next smaller one
 const MOST_NAMED = 40 // more names than that leave no room for the rings; each still says its own
-const BARE = 0.9 // px a mm, where rings stand without their names
-const LETTER = 7.6 // px, a letter of a name
+const LONGEST_NAME = 16 // letters that are written; the whole name is said when it is pointed at
+const LETTER = 7.8 // px, a letter of a name
 const STATION_LETTER = 9 // px, a letter of a station's name
-const AIR = 18 // px between one station's name and the next
-const MARGIN = 26 // px, the pot's walls
+const AIR = 20 // px between one station and the next
+const MARGIN = 30 // px, the pot's walls
 const GAP_MM = 2
-const STRIP_ROW = 40
+const STRIP_ROW = 25 // px, strips with their names beside them
 const BARE_ROW = 9 // px, strips without names
-const LOW = 60 // px, how high they pile at first
-const HIGH = 300
+const HIGHEST_PILE = 6 // strips with names in a pile
+const NAME_HIGH = 20 // px, a name over its ring
+const HIGH = 300 // px, how high what has no names is piled
+const WIDE = 980 // px, from here on stations where nothing stands are drawn too
 
 interface Station {
   key: string
   title: string
 }
-/** How everything is drawn: one scale, with names or without, piled so high [px] before the next stands beside. */
+/** How everything is drawn: one scale, with names or without, a station at most so wide [px] before it folds. */
 interface How {
   perMm: number
   named: boolean
-  high: number
+  most: number
 }
 
-/** Lay the open jobs out along a bench of this width; y counts upward from the bench's line.
+/** The bench in lines one under the other, all at one scale, its stations in their order.
  *
- * Each station is as wide as what stands at it, its rings as far apart as their names need, and the room that is left is
- * shared evenly. Where there is not enough, everything is drawn smaller, still at one scale; many rings stand without
- * their names, piled as high as the width makes it needful.
+ * One line where its rings can be large, else as few as the smallest ring can be told from the next on; a station that holds many gets more room, and folds into tiers where it would fill a line.
  */
-export function benchDrawing(
+export function benchRows(rings: BenchRing[], stations: Station[], width: number): BenchDrawing[] {
+  const shown = width >= WIDE ? stations : stations.filter((one) => standing(rings, one).length)
+  const named = rings.length <= MOST_NAMED
+  const how: How = { perMm: BIGGEST, named, most: width * (width >= WIDE ? 0.66 : 1) }
+  const least = leastScale(rings)
+  for (const small of width >= WIDE ? [least] : [Math.max(COMFORT, least), least])
+    for (let lines = 1; lines <= MOST_LINES; lines += 1) {
+      const wanted = Math.min(lines === 1 ? Math.max(GOOD, small) : small, BIGGEST)
+      for (how.perMm = BIGGEST; how.perMm >= wanted - 1e-9; how.perMm *= FINER) {
+        const cut = linesOf(shown, rings, width, lines, how)
+        if (cut) return cut.map((line) => benchDrawing(rings, line, width, how))
+      }
+    }
+  how.perMm = least
+  return shown.map((station) => benchDrawing(rings, [station], width, how))
+}
+
+/** The scale at which the smallest ring is as small as a ring may be drawn. */
+function leastScale(rings: BenchRing[]): number {
+  const across = rings.map((ring) => ring.inside_mm + 2 * ring.thickness_mm).filter((mm) => mm > 0)
+  return across.length ? Math.min(BIGGEST, LEAST_RING / Math.min(...across)) : BIGGEST
+}
+
+/** The stations in at most so many lines, as even as they can be; null where they do not fit. */
+function linesOf(
+  stations: Station[],
+  rings: BenchRing[],
+  width: number,
+  lines: number,
+  how: How,
+): Station[][] | null {
+  const widths = stations.map((one) => stationWidth(one, standing(rings, one), how))
+  let low = Math.max(0, ...widths)
+  if (low > width || filled(widths, width).length > lines) return null
+  let high = width
+  while (high - low > 1) {
+    const middle = (low + high) / 2
+    if (filled(widths, middle).length > lines) low = middle
+    else high = middle
+  }
+  let at = 0
+  return filled(widths, high).map((count) => stations.slice(at, (at += count)))
+}
+
+/** How many stations go into each line of this width, one line after the other. */
+function filled(widths: number[], width: number): number[] {
+  const lines: number[][] = []
+  let left = -1
+  for (const wide of widths) {
+    if (wide > left) {
+      lines.push([])
+      left = width
+    }
+    lines[lines.length - 1]?.push(wide)
+    left -= wide
+  }
+  return lines.map((line) => line.length)
+}
+
+/** One line of the bench; y counts upward from it. The room that is left is shared evenly. */
+function benchDrawing(
   rings: BenchRing[],
   stations: Station[],
   width: number,
-  biggest = BIGGEST,
+  how: How,
 ): BenchDrawing {
-  const groups = stations.map((one) => rings.filter((ring) => standsAt(ring) === one.key))
-  const widths = (how: How) => stations.map((one, i) => stationWidth(one, groups[i] ?? [], how))
-  const total = (how: How) => widths(how).reduce((a, b) => a + b, 0)
-  const named = rings.length <= MOST_NAMED
-  const how: How = { perMm: named ? biggest : Math.min(BARE, biggest), named, high: LOW }
-  while (!named && how.high < HIGH && total(how) > width) how.high += BARE_ROW
-  while (how.perMm > SMALLEST && total(how) > width) how.perMm *= FINER
-  const wide = widths(how)
-  const spare = Math.max(0, width - total(how)) / Math.max(stations.length, 1)
+  const groups = stations.map((one) => standing(rings, one))
+  const wide = stations.map((one, i) => stationWidth(one, groups[i] ?? [], how))
+  const total = wide.reduce((a, b) => a + b, 0)
+  const spare = Math.max(0, width - total) / Math.max(stations.length, 1)
   let from = 0
   const slots = stations.map((station, i) => {
     const share = (wide[i] ?? 0) + spare
@@ -86,53 +142,20 @@ export function benchDrawing(
     perMm: how.perMm,
     stations: slots,
     placed,
-    pot: pot(placed, slots),
+    pot: pot(placed, slots, how),
   }
 }
 
-/** The bench on a narrow screen: folded into rows one under the other, all at one scale.
- *
- * Stations where nothing stands are left out; each row holds as many as fit with their rings at a scale that can be
- * told apart. On a wide screen it is one row.
- */
-export function benchRows(rings: BenchRing[], stations: Station[], width: number): BenchDrawing[] {
-  if (width >= WIDE) return [benchDrawing(rings, stations, width)]
-  const named = rings.length <= MOST_NAMED
-  const how: How = { perMm: named ? COMFORT : BARE, named, high: named ? LOW : HIGH }
-  const rows: Station[][] = []
-  let left = 0
-  for (const station of stations) {
-    const here = rings.filter((ring) => standsAt(ring) === station.key)
-    if (!here.length) continue
-    const need = stationWidth(station, here, how)
-    if (!rows.length || need > left) {
-      rows.push([])
-      left = width
-    }
-    rows[rows.length - 1]?.push(station)
-    left -= need
-  }
-  const groups = rows.map((row) => ({
-    row,
-    here: rings.filter((ring) => row.some((one) => one.key === standsAt(ring))),
-  }))
-  const first = groups.map(({ row, here }) => benchDrawing(here, row, width))
-  const scale = Math.min(...first.map((one) => one.perMm))
-  return groups.map(({ row, here }) => benchDrawing(here, row, width, scale))
-}
+const standing = (rings: BenchRing[], station: Station) =>
+  rings.filter((ring) => standsAt(ring) === station.key)
 
 function stationWidth(station: Station, rings: BenchRing[], how: How): number {
-  const named = station.title.length * STATION_LETTER + AIR
-  const { strips, round } = shapes(rings)
-  const across = rowsOf(round, how).map((row) => rowWidth(row, how))
-  const stands = Math.max(0, ...across, columnsOf(strips, how).length * columnWidth(strips, how))
-  return Math.max(named, stands ? stands + MARGIN : 0)
+  const titled = station.title.length * STATION_LETTER + AIR
+  const stands = pileWidth(rings, how) + tiersWidth(rings, how)
+  return Math.max(titled, stands ? stands + MARGIN : 0)
 }
 
-function shapes(rings: BenchRing[]) {
-  const isStrip = (ring: BenchRing) => ring.standing.shape === 'strip'
-  return { strips: rings.filter(isStrip), round: rings.filter((ring) => !isStrip(ring)) }
-}
+const isStrip = (ring: BenchRing) => ring.standing.shape === 'strip'
 
 function parts<T>(all: T[], each: number): T[][] {
   return Array.from({ length: Math.ceil(all.length / each) }, (_, i) =>
@@ -140,27 +163,45 @@ function parts<T>(all: T[], each: number): T[][] {
   )
 }
 
-const tallest = (round: BenchRing[], how: How) =>
-  Math.max(1, ...round.map((ring) => reach(ring, { ...how, named: false })))
-/** Rings in rows, as many rows as the pile is high. */
-function rowsOf(round: BenchRing[], how: How): BenchRing[][] {
-  const rows = how.named ? 1 : Math.max(1, Math.floor(how.high / tallest(round, how)))
-  return parts(round, Math.max(1, Math.ceil(round.length / rows)))
+/** Strips in piles, each as high as a pile may be. */
+function pilesOf(rings: BenchRing[], how: How): BenchRing[][] {
+  return parts(rings.filter(isStrip), how.named ? HIGHEST_PILE : Math.floor(HIGH / BARE_ROW))
 }
-/** Strips in columns, each as high as the pile. */
-const columnsOf = (strips: BenchRing[], how: How) =>
-  parts(strips, how.named ? Math.max(1, strips.length) : Math.floor(how.high / BARE_ROW))
-const rowWidth = (row: BenchRing[], how: How) =>
-  row.reduce((sum, ring) => sum + reach(ring, how), 0)
-const columnWidth = (strips: BenchRing[], how: How) =>
-  Math.max(0, ...strips.map((ring) => ring.cut_mm * how.perMm)) + (how.named ? 0 : GAP_MM)
+
+function onePile(pile: BenchRing[], { perMm, named }: How): number {
+  const strips = Math.max(0, ...pile.map((ring) => ring.cut_mm * perMm))
+  const names = Math.max(0, ...pile.map((ring) => shortName(ring).length * LETTER + 8))
+  return strips + (named ? names : 0) + AIR / 2
+}
+
+const pileWidth = (rings: BenchRing[], how: How) =>
+  pilesOf(rings, how).reduce((sum, pile) => sum + onePile(pile, how), 0)
+
+/** Rings side by side, in tiers where they would take more room than a station may. */
+function tiersOf(rings: BenchRing[], how: How): BenchRing[][] {
+  const round = rings.filter((ring) => !isStrip(ring))
+  const room = Math.max(how.most - pileWidth(rings, how) - MARGIN, how.most / 2)
+  let tiers = how.named ? 1 : Math.max(1, Math.floor(HIGH / tierHigh(round, how)))
+  let cut = parts(round, Math.max(1, Math.ceil(round.length / tiers)))
+  while (tiers < round.length && cut.some((tier) => tierWidth(tier, how) > room))
+    cut = parts(round, Math.ceil(round.length / (tiers += 1)))
+  return cut
+}
+
+const tierWidth = (tier: BenchRing[], how: How) =>
+  tier.reduce((sum, ring) => sum + reach(ring, how), 0)
+const tiersWidth = (rings: BenchRing[], how: How) =>
+  Math.max(0, ...tiersOf(rings, how).map((tier) => tierWidth(tier, how)))
+const across = (ring: BenchRing, perMm: number) => (ring.inside_mm + 2 * ring.thickness_mm) * perMm
+const tierHigh = (round: BenchRing[], { perMm, named }: How) =>
+  Math.max(1, ...round.map((ring) => across(ring, perMm))) + (named ? NAME_HIGH : GAP_MM * perMm)
 
 /** The room [px] that a ring takes beside others: itself, or its name where that does not fit inside it. */
 function reach(ring: BenchRing, { perMm, named }: How): number {
-  const across = (ring.inside_mm + 2 * ring.thickness_mm + GAP_MM) * perMm
+  const itself = across(ring, perMm) + GAP_MM * perMm
   return !named || namedInside(ring, perMm)
-    ? across
-    : Math.max(across, shortName(ring).length * LETTER + 8)
+    ? itself
+    : Math.max(itself, shortName(ring).length * LETTER + 10)
 }
 
 function namedInside(ring: BenchRing, perMm: number): boolean {
@@ -172,43 +213,41 @@ export function standsAt(ring: BenchRing): string {
   return ring.place || ring.standing.station
 }
 
-/** What stands at one station: strips at the bottom, rings in rows over them. */
+/** What stands at one station: strips in piles at its left, rings in tiers beside them. */
 function stand(rings: BenchRing[], x: number, how: How): Placed[] {
-  const { strips, round } = shapes(rings)
-  const columns = columnsOf(strips, how)
-  const wide = columnWidth(strips, how)
-  const first = x - ((columns.length - 1) * wide) / 2
-  const flat = columns.flatMap((column, i) =>
-    column.map((ring, row) => flatStrip(ring, first + i * wide, row, how)),
-  )
-  const lift =
-    Math.max(0, ...columns.map((column) => column.length)) * (how.named ? STRIP_ROW : BARE_ROW)
-  const tall = tallest(round, how)
-  const upright = rowsOf(round, how).flatMap((row, i) => {
-    let from = x - rowWidth(row, how) / 2
-    return row.map((ring) => {
+  const piles = pilesOf(rings, how)
+  let from = x - (pileWidth(rings, how) + tiersWidth(rings, how)) / 2
+  const flat = piles.flatMap((pile) => {
+    const left = from
+    from += onePile(pile, how)
+    return pile.map((ring, row) => flatStrip(ring, left, row, how))
+  })
+  const middle = from + tiersWidth(rings, how) / 2
+  const tiers = tiersOf(rings, how)
+  const tall = tierHigh(tiers.flat(), how)
+  const upright = tiers.flatMap((tier, i) => {
+    let at = middle - tierWidth(tier, how) / 2
+    return tier.map((ring) => {
       const share = reach(ring, how)
-      from += share
-      return uprightRing(ring, from - share / 2, lift + i * tall, how)
+      at += share
+      return uprightRing(ring, at - share / 2, i * tall, how)
     })
   })
   return [...flat, ...upright]
 }
 
-function flatStrip(ring: BenchRing, x: number, row: number, { perMm, named }: How): Placed {
+function flatStrip(ring: BenchRing, left: number, row: number, { perMm, named }: How): Placed {
   const length = ring.cut_mm * perMm
-  const high = Math.max(4, ring.thickness_mm * perMm)
   return {
     ring,
-    x,
+    x: left + length / 2,
     y: row * (named ? STRIP_ROW : BARE_ROW),
-    named,
+    name: named ? 'beside' : '',
     shape: 'strip',
     outer: 0,
     inner: 0,
     length,
-    high,
-    inside: false,
+    high: Math.max(4, ring.thickness_mm * perMm),
   }
 }
 
@@ -216,22 +255,31 @@ function uprightRing(ring: BenchRing, x: number, y: number, { perMm, named }: Ho
   const inner = (ring.inside_mm / 2) * perMm
   const outer = inner + ring.thickness_mm * perMm
   const shape = ring.standing.shape === 'open' ? 'open' : 'closed'
-  const inside = namedInside(ring, perMm)
-  const high = 2 * outer
-  return { ring, x, y, shape, outer, inner, length: high, high, inside, named }
+  const name = !named ? '' : namedInside(ring, perMm) ? 'inside' : 'over'
+  return { ring, x, y, shape, outer, inner, length: 2 * outer, high: 2 * outer, name }
 }
 
-function pot(placed: Placed[], slots: { key: string; x: number; width: number }[]) {
+function pot(placed: Placed[], slots: { key: string; x: number; width: number }[], how: How) {
   const slot = slots.find((s) => s.key === 'pickle')
   const inPot = placed.filter((p) => standsAt(p.ring) === 'pickle')
   if (!slot || !inPot.length) return null
+  const right = (p: Placed) =>
+    p.x + p.length / 2 + (p.name === 'beside' ? shortName(p.ring).length * LETTER + 8 : 0)
   const left = Math.min(...inPot.map((p) => p.x - p.length / 2))
-  const right = Math.max(...inPot.map((p) => p.x + p.length / 2))
-  const high = Math.max(...inPot.map((p) => p.y + p.high))
-  return { x: slot.x, width: right - left + 22, high: high + 16 }
+  const wide = Math.max(...inPot.map(right)) - left
+  const named = how.named ? NAME_HIGH : 0
+  const high = Math.max(...inPot.map((p) => p.y + p.high + (p.name === 'over' ? named : 0)))
+  return { x: left + wide / 2, width: wide + 22, high: high + 14 }
 }
 
-/** The name by which a ring goes on the bench: its customer, or what it is. */
+/** The name by which a ring goes on the bench: its customer, or what it is; a long one is cut. */
 export function shortName(ring: BenchRing): string {
-  return ring.customer_name || ring.title
+  const whole = ring.customer_name || ring.title
+  const letters = [...whole]
+  return letters.length > LONGEST_NAME
+    ? `${letters
+        .slice(0, LONGEST_NAME - 1)
+        .join('')
+        .trimEnd()}…`
+    : whole
 }

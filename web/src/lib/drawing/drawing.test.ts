@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
 import type { BenchRing, Schemas } from '../api/client'
-import { benchDrawing, benchRows } from './bench'
+import { benchRows, shortName } from './bench'
 import { leftmost, needsWidth, pathData } from './paths'
 import { commonScale, moved, ringPath, ruler, section, strip, taper } from './scale'
 
@@ -103,99 +103,101 @@ describe('section and taper', () => {
 })
 
 describe('bench', () => {
-  const stations = ['measure', 'join', 'pickle', 'hand-over'].map((key) => ({ key, title: key }))
+  const bench = 'measure cut anneal form join pickle round finish hand-over'.split(' ')
+  const stations = [...bench, 'setter', 'plater', 'ready'].map((key) => ({ key, title: key }))
+  const names = ['Pym', 'Verity Holm', 'Corvin Hale', 'A Name Of Some Length And More', 'Sarr']
   const ring = (id: number, station: string, shape: string) =>
     ({
       id,
       title: 'band',
-      customer_name: 'Pym',
-      inside_mm: 18,
-      thickness_mm: 2,
-      cut_mm: 62,
+      customer_name: names[id % names.length],
+      inside_mm: 14 + (id % 7),
+      thickness_mm: 1.2 + (id % 3) * 0.4,
+      cut_mm: 50 + (id % 7) * 3,
       standing: { station, shape },
     }) as BenchRing
-  const overlap = (rings: BenchRing[], width: number) => {
-    const spans = benchDrawing(rings, stations, width)
-      .placed.filter((p) => p.shape !== 'strip')
-      .map((p) => [p.x - p.outer, p.x + p.outer] as const)
-      .sort((a, b) => a[0] - b[0])
-    return spans.some((span, i) => i > 0 && span[0] < (spans[i - 1]?.[1] ?? 0) - 1e-6)
-  }
-  it('stands everything at its station, to one scale, nothing over another', () => {
-    const rings = [
-      ring(1, 'measure', 'strip'),
-      ring(2, 'join', 'open'),
-      ring(3, 'join', 'open'),
-      ring(4, 'pickle', 'closed'),
-    ]
-    const drawn = benchDrawing(rings, stations, 1208)
-    expect(drawn.placed[0]?.length).toBeCloseTo(62 * drawn.perMm)
-    expect(drawn.placed[1]?.inner).toBeCloseTo(9 * drawn.perMm)
-    expect(overlap(rings, 1208)).toBe(false)
-    expect(drawn.pot?.x).toBeCloseTo(drawn.stations[2]?.x ?? 0)
-  })
-  it('draws a crowd smaller rather than one over another', () => {
-    const crowd = Array.from({ length: 30 }, (_, i) => ring(i, i % 2 ? 'join' : 'round', 'open'))
-    expect(overlap(crowd, 1208)).toBe(false)
-    expect(benchDrawing(crowd, stations, 1208).perMm).toBeLessThan(3)
-  })
-  it.each([
-    ['measure', 'join', 'pickle'],
-    ['measure', 'measure', 'measure'],
-    ['join', 'join', 'join'],
-  ])('stands two hundred within its width, without names, none over another: %s', (...keys) => {
-    const shapes = keys[1] === 'measure' ? ['strip'] : ['strip', 'closed', 'closed']
-    const many = Array.from({ length: 205 }, (_, i) =>
-      ring(i, keys[i % 3] ?? '', shapes[i % shapes.length] ?? ''),
-    )
-    const away = ['setter', 'plater', 'ready']
-    const whole = 'measure cut anneal form join pickle round finish hand-over'.split(' ')
-    const all = [...whole, ...away].map((key) => ({ key, title: key }))
-    const drawn = benchDrawing(many, all, 1208)
-    expect(drawn.placed).toHaveLength(205)
-    expect(drawn.width).toBeCloseTo(1208)
-    expect(drawn.placed.some((p) => p.named)).toBe(false)
-    const boxes = drawn.placed.map((p) => [p.x - p.length / 2, p.y, p.length, p.high] as const)
-    for (const [i, [x, y, wide, high]] of boxes.entries()) {
-      expect(x).toBeGreaterThanOrEqual(0)
-      expect(x + wide).toBeLessThanOrEqual(1208 + 1e-6)
-      for (const [ox, oy, oWide, oHigh] of boxes.slice(i + 1)) {
-        const beside = x + wide <= ox + 1e-6 || ox + oWide <= x + 1e-6
-        expect(beside || y + high <= oy + 1e-6 || oy + oHigh <= y + 1e-6).toBe(true)
+  /** Jobs as a shop has them: strips at measure and cut, the rest all along the bench. */
+  const shop = (count: number) =>
+    Array.from({ length: count }, (_, i) => {
+      const station = stations[(i * 5) % stations.length]?.key ?? ''
+      return ring(i, station, ['measure', 'cut', 'anneal'].includes(station) ? 'strip' : 'closed')
+    })
+  type Box = [number, number, number, number]
+  const apart = ([x, y, w, h]: Box, [ox, oy, ow, oh]: Box) =>
+    x + w <= ox + 1e-6 || ox + ow <= x + 1e-6 || y + h <= oy + 1e-6 || oy + oh <= y + 1e-6
+  /** What each thing and each name covers, a letter taken as 7.2 px wide and 15 high. */
+  const boxes = (row: ReturnType<typeof benchRows>[number]): Box[][] =>
+    row.placed.map((p) => {
+      const letters = shortName(p.ring).length * 7.2
+      const own: Box = [p.x - p.length / 2, p.y, p.length, p.high]
+      if (p.name === 'beside')
+        return [own, [p.x + p.length / 2 + 8, p.y + p.high / 2 - 8, letters, 15]]
+      if (p.name === 'over') return [own, [p.x - letters / 2, p.y + p.high + 4, letters, 15]]
+      return [own]
+    })
+  it.each([12, 22, 40, 200].flatMap((count) => [360, 390, 820, 1204, 1844].map((w) => [count, w])))(
+    'draws %i jobs at %i px: all of them, large enough, nothing over another, none beyond the edge',
+    (count, width) => {
+      const jobs = shop(count)
+      const rows = benchRows(jobs, stations, width)
+      expect(rows.flatMap((row) => row.placed).length).toBe(count)
+      expect(new Set(rows.map((row) => row.perMm.toFixed(6))).size).toBe(1)
+      for (const row of rows) {
+        expect(row.width).toBeLessThanOrEqual(width + 1e-6)
+        for (const one of row.placed)
+          if (one.shape !== 'strip') expect(one.length).toBeGreaterThanOrEqual(28 - 1e-6)
+        const all = boxes(row)
+        for (const [i, mine] of all.entries())
+          for (const [x, , wide] of mine) {
+            expect(x).toBeGreaterThanOrEqual(-1e-6)
+            expect(x + wide).toBeLessThanOrEqual(width + 1e-6)
+            for (const others of all.slice(i + 1))
+              expect(mine.every((box) => others.every((other) => apart(box, other)))).toBe(true)
+          }
       }
-    }
+      expect(rows.some((row) => row.placed.some((p) => p.name))).toBe(count <= 40)
+    },
+  )
+  it('stands on one line where its rings can be large, else on two rather than small', () => {
+    const few = ['measure', 'join', 'join', 'finish'].map((key, i) => ring(i, key, 'closed'))
+    expect(benchRows(few, stations.slice(0, 9), 1204)).toHaveLength(1)
+    const rows = benchRows(shop(22), stations, 1204)
+    expect(rows).toHaveLength(2)
+    expect(rows.flatMap((row) => row.stations.map((one) => one.key))).toEqual(
+      stations.map((one) => one.key),
+    )
   })
-  it.each([360, 390, 768, 820])('is folded into rows at one scale where it is %i wide', (width) => {
+  it('leaves out stations where nothing stands on a narrow screen, and keeps their order', () => {
     const keys = ['measure', 'form', 'join', 'pickle', 'round', 'hand-over']
     const some = Array.from({ length: 12 }, (_, i) =>
       ring(i, keys[i % 6] ?? '', i % 6 < 2 ? 'strip' : 'closed'),
     )
-    const all = 'measure cut anneal form join pickle round finish hand-over'.split(' ')
-    const named = all.map((key) => ({ key, title: key }))
-    const rows = benchRows(some, named, width)
-    expect(rows.flatMap((row) => row.placed)).toHaveLength(12)
+    const rows = benchRows(some, stations, 390)
     expect(rows.flatMap((row) => row.stations.map((one) => one.key))).toEqual(keys)
-    expect(new Set(rows.map((row) => row.perMm.toFixed(6))).size).toBe(1)
-    for (const row of rows)
-      for (const { x, length } of row.placed) {
-        expect(x - length / 2).toBeGreaterThanOrEqual(0)
-        expect(x + length / 2).toBeLessThanOrEqual(width + 1e-6)
-      }
-    expect(benchRows(some, named, 1208)).toHaveLength(1)
+  })
+  it.each(['strip', 'closed'])('folds a station at which all two hundred stand: %s', (shape) => {
+    const many = Array.from({ length: 205 }, (_, i) => ring(i, 'measure', shape))
+    const rows = benchRows(many, stations, 1204)
+    expect(rows.flatMap((row) => row.placed)).toHaveLength(205)
+    for (const row of rows) expect(row.width).toBeCloseTo(1204)
+  })
+  it('draws to one scale, and the pot round what is in it', () => {
+    const rings = [
+      ring(1, 'measure', 'strip'),
+      ring(2, 'join', 'open'),
+      ring(3, 'pickle', 'closed'),
+    ]
+    const [drawn] = benchRows(rings, stations, 1204)
+    expect(drawn?.placed[0]?.length).toBeCloseTo(53 * (drawn?.perMm ?? 0))
+    expect(drawn?.placed[1]?.inner).toBeCloseTo(8 * (drawn?.perMm ?? 0))
+    expect(drawn?.pot?.x).toBeCloseTo(drawn?.placed[2]?.x ?? 0)
+    expect(drawn?.pot?.width).toBeGreaterThan(drawn?.placed[2]?.length ?? 0)
   })
   it('stands a ring that is elsewhere there, whatever its next step', () => {
     const away = { ...ring(1, 'join', 'open'), place: 'setter' } as BenchRing
-    const drawn = benchDrawing([away], [...stations, { key: 'setter', title: 'setter' }], 1208)
-    expect(drawn.placed[0]?.x).toBeCloseTo(drawn.stations[4]?.x ?? 0)
-  })
-  it('keeps names from running into one another where they do not fit inside', () => {
-    const named = Array.from({ length: 20 }, (_, i) => ({
-      ...ring(i, 'join', 'open'),
-      customer_name: 'A Name Of Some Length',
-    })) as BenchRing[]
-    const xs = benchDrawing(named, stations, 1208).placed.map((p) => p.x)
-    const gaps = xs.slice(1).map((x, i) => x - (xs[i] ?? 0))
-    expect(Math.min(...gaps)).toBeGreaterThan(21 * 7.6)
+    const [drawn] = benchRows([away], stations, 1204)
+    const setter = drawn?.stations.find((one) => one.key === 'setter')
+    expect(drawn?.placed[0]?.x).toBeCloseTo(setter?.x ?? 0)
   })
 })
 

@@ -18,9 +18,9 @@
   let room = $state(1208)
   const rows = $derived(benchRows(rings, [...stations, ...away], room))
   const width = $derived(Math.max(0, ...rows.map((one) => one.width)))
-  const low = $derived(rows.length > 1 ? 40 : 110)
+  const low = $derived(rows.length > 1 ? 44 : 110)
   const baseOf = (drawing: BenchDrawing) =>
-    Math.max(low, ...drawing.placed.map((p) => p.y + p.high)) + 42
+    Math.max(low, ...drawing.placed.map((p) => p.y + p.high), drawing.pot?.high ?? 0) + 26
   /** The first place beside the bench: from there on the line is dotted. */
   const edgeOf = (drawing: BenchDrawing) =>
     drawing.stations.find((one) => away.some((place) => place.key === one.key))
@@ -35,6 +35,7 @@
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 <div
   class="overflow-x-auto"
+  data-testid="bench-line"
   bind:clientWidth={room}
   role="region"
   aria-label="The bench, station by station"
@@ -48,7 +49,6 @@
       height={base + 52}
       viewBox={`0 0 ${drawing.width} ${base + 52}`}
       class="block"
-      data-testid="bench-line"
     >
       {#if drawing.pot}
         {@const pot = drawing.pot}
@@ -103,11 +103,12 @@
               fill={tone(place.ring)}
               class="metal"
             />
-            {#if place.named}
-              <text x={place.x} y={bottom - place.high - 10} text-anchor="middle"
+            {#if place.name}
+              <text x={place.x + place.length / 2 + 8} y={bottom - place.high / 2 + 2}
                 >{shortName(place.ring)}</text
               >
             {/if}
+            <title>{place.ring.name}</title>
           {:else}
             <path
               d={ringPath(
@@ -121,13 +122,14 @@
               fill-rule="evenodd"
               class="metal"
             />
-            {#if place.named}
+            {#if place.name}
               <text
                 x={place.x}
-                y={place.inside ? bottom - place.outer + 5 : bottom - place.high - 8}
+                y={place.name === 'inside' ? bottom - place.outer + 5 : bottom - place.high - 8}
                 text-anchor="middle">{shortName(place.ring)}</text
               >
-            {:else}<title>{place.ring.name}</title>{/if}
+            {/if}
+            <title>{place.ring.name}</title>
           {/if}
         </a>
       {/each}
