@@ -10,6 +10,18 @@ from pathlib import Path
 from typing import Any
 
 import django
+from pydantic import TypeAdapter
+
+FOLDER = Path(__file__).parent
+
+
+def rows_of(*, small: bool) -> dict[str, Any]:
+    """The demo as data: the small part that the tests stand on, or all of it."""
+    data = tomllib.loads((FOLDER / "workshop.toml").read_text())
+    if not small:
+        for kind, rows in tomllib.loads((FOLDER / "more.toml").read_text()).items():
+            data[kind] = [*data.get(kind, ()), *rows]
+    return data
 
 
 def load(password: str, *, small: bool = False) -> bool:
@@ -24,8 +36,7 @@ def load(password: str, *, small: bool = False) -> bool:
     from workshop.people.models import User, Workshop
     from workshop.people.preferences import read_overrides, set_preferences
 
-    with (Path(__file__).parent / "workshop.toml").open("rb") as file:
-        data = tomllib.load(file)
+    data = rows_of(small=small)
     if User.objects.filter(username=data["person"][0]["username"]).exists():
         return False
     with transaction.atomic():
@@ -41,9 +52,11 @@ def load(password: str, *, small: bool = False) -> bool:
         for row in data["customer"]:
             _customer(shop, row, gauges, now)
         for row in data["job"]:
-            _job(shop, row, gauges, now)
+            _more_of(shop, row, _job(shop, row, gauges, now), now)
         for row in data["stock"]:
             _stock(shop, row)
+        for row in data.get("melt", ()):
+            _melt(shop, row)
     return True
 
 
@@ -76,7 +89,7 @@ def _customer(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datet
         measure_finger(actor, customer, details, "us")
 
 
-def _job(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datetime) -> None:
+def _job(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datetime) -> Any:
     from ringcraft.works import WORKS
     from workshop.core.history import Actor
     from workshop.customers.models import Customer
@@ -99,17 +112,59 @@ def _job(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datetime) 
     )
     job = create_job(actor, details, order, work)
     keys = [step["key"] for step in job.plan["route"]]
-    if "done_to" in row:
-        done = keys[: keys.index(row["done_to"]) + 1]
-        at = now - timedelta(minutes=row["minutes_ago"])
+    closed = timedelta(days=row.get("closed_days_ago", 0))
+    if "done_to" in row or closed:
+        done = keys[: keys.index(row["done_to"]) + 1] if "done_to" in row else keys
+        at = now - (closed or timedelta(minutes=row["minutes_ago"]))
         for back, key in enumerate(reversed(done)):
             tick_step(actor, job, key, True, at - timedelta(minutes=6 * back))
     for key, text in row.get("measures", ()):
         on = gauges["long mandrel"] if key.startswith("size") else None
-        take_measure(actor, job, Taken(key, text, on, at=now))
+        take_measure(actor, job, Taken(key, text, on, at=now - closed))
     if "place" in row:
         until = (now + timedelta(days=row["place_days"])).date() if "place_days" in row else None
         put_job(actor, job.pk, 1, Place(row["place"], row.get("place_note", ""), until))
+    return job
+
+
+def _more_of(shop: Any, row: dict[str, Any], job: Any, now: datetime) -> None:
+    """What was seen of its joint, a heat made again, an estimate, photographs, and whether it was handed over."""
+    from demo.pictures import photograph
+    from ringcraft.joint.asking import JointSeen
+    from ringcraft.schema import read_request
+    from workshop.core.history import Actor
+    from workshop.jobs.actions import close_job, once_more
+    from workshop.jobs.estimates import keep_estimate
+    from workshop.jobs.joints import keep_look
+    from workshop.jobs.models import Job
+    from workshop.jobs.photos import add_photo
+    from workshop.people.preferences import prices_of, shop_preferences
+
+    actor = Actor(shop.pk)
+    if "look" in row:
+        seen = {name: value for name, value in row["look"].items() if name != "step"}
+        keep_look(actor, job, row["look"]["step"], read_request(TypeAdapter(JointSeen), seen))
+    if "once_more" in row:
+        once_more(actor, job, row["once_more"])
+    if row.get("estimate"):
+        keep_estimate(actor, job, prices_of(shop_preferences(shop)))
+    if row.get("photos"):
+        for side, inside, worn in (("before", 176.0, True), ("after", 180.0, False)):
+            add_photo(actor, job, side, photograph(inside, (212, 168, 72), worn=worn))
+    if "closed_days_ago" in row:
+        close_job(actor, job, True)
+        Job.objects.filter(pk=job.pk).update(closed_at=now - timedelta(days=row["closed_days_ago"]))
+
+
+def _melt(shop: Any, row: dict[str, Any]) -> None:
+    from ringcraft.schema import read_request
+    from ringcraft.stock.drawer import PIECE
+    from workshop.core.history import Actor
+    from workshop.stock.melts import Into, book_melt
+    from workshop.stock.models import StockItem
+
+    jar = StockItem.objects.get(workshop=shop, place=row["from"])
+    book_melt(Actor(shop.pk), [Into(jar.pk, row["mass_g"])], [read_request(PIECE, row["poured"])], row["note"])
 
 
 def _stock(shop: Any, row: dict[str, Any]) -> None:

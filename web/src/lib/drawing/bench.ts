@@ -35,23 +35,28 @@ const LONGEST_NAME = 16 // letters that are written; the whole name is said when
 const LETTER = 7.8 // px, a letter of a name
 const STATION_LETTER = 9 // px, a letter of a station's name
 const AIR = 20 // px between one station and the next
-const MARGIN = 30 // px, the pot's walls
+const MARGIN = 30 // px beside what stands at a station
+const POT = 58 // px, the same where the pot stands: its walls lean out
 const GAP_MM = 2
 const STRIP_ROW = 25 // px, strips with their names beside them
 const BARE_ROW = 9 // px, strips without names
+const LIFT = 5 // px, so that the lowest name stands clear of the line
 const HIGHEST_PILE = 6 // strips with names in a pile
-const NAME_HIGH = 20 // px, a name over its ring
+const NAME_HIGH = 26 // px, a name over its ring
 const HIGH = 300 // px, how high what has no names is piled
+const TIERS = [1, 2, 3] // in how many tiers the rings of a full station stand, tried in this order
+const FULL = 170 // px that a tier takes before a station is worth another
 const WIDE = 980 // px, from here on stations where nothing stands are drawn too
 
 interface Station {
   key: string
   title: string
 }
-/** How everything is drawn: one scale, with names or without, a station at most so wide [px] before it folds. */
+/** How everything is drawn: one scale, with names or without, full stations in tiers, none wider than most [px]. */
 interface How {
   perMm: number
   named: boolean
+  tiers: number
   most: number
 }
 
@@ -62,16 +67,17 @@ interface How {
 export function benchRows(rings: BenchRing[], stations: Station[], width: number): BenchDrawing[] {
   const shown = width >= WIDE ? stations : stations.filter((one) => standing(rings, one).length)
   const named = rings.length <= MOST_NAMED
-  const how: How = { perMm: BIGGEST, named, most: width * (width >= WIDE ? 0.66 : 1) }
+  const how: How = { perMm: BIGGEST, named, tiers: 1, most: width }
   const least = leastScale(rings)
   for (const small of width >= WIDE ? [least] : [Math.max(COMFORT, least), least])
-    for (let lines = 1; lines <= MOST_LINES; lines += 1) {
-      const wanted = Math.min(lines === 1 ? Math.max(GOOD, small) : small, BIGGEST)
-      for (how.perMm = BIGGEST; how.perMm >= wanted - 1e-9; how.perMm *= FINER) {
-        const cut = linesOf(shown, rings, width, lines, how)
-        if (cut) return cut.map((line) => benchDrawing(rings, line, width, how))
+    for (let lines = 1; lines <= MOST_LINES; lines += 1)
+      for (how.tiers of lines === 1 ? [1] : TIERS) {
+        const wanted = Math.min(lines === 1 ? Math.max(GOOD, small) : small, BIGGEST)
+        for (how.perMm = BIGGEST; how.perMm >= wanted - 1e-9; how.perMm *= FINER) {
+          const cut = linesOf(shown, rings, width, lines, how)
+          if (cut) return cut.map((line) => benchDrawing(rings, line, width, how))
+        }
       }
-    }
   how.perMm = least
   return shown.map((station) => benchDrawing(rings, [station], width, how))
 }
@@ -152,7 +158,7 @@ const standing = (rings: BenchRing[], station: Station) =>
 function stationWidth(station: Station, rings: BenchRing[], how: How): number {
   const titled = station.title.length * STATION_LETTER + AIR
   const stands = pileWidth(rings, how) + tiersWidth(rings, how)
-  return Math.max(titled, stands ? stands + MARGIN : 0)
+  return Math.max(titled, stands ? stands + (station.key === 'pickle' ? POT : MARGIN) : 0)
 }
 
 const isStrip = (ring: BenchRing) => ring.standing.shape === 'strip'
@@ -180,8 +186,11 @@ const pileWidth = (rings: BenchRing[], how: How) =>
 /** Rings side by side, in tiers where they would take more room than a station may. */
 function tiersOf(rings: BenchRing[], how: How): BenchRing[][] {
   const round = rings.filter((ring) => !isStrip(ring))
-  const room = Math.max(how.most - pileWidth(rings, how) - MARGIN, how.most / 2)
-  let tiers = how.named ? 1 : Math.max(1, Math.floor(HIGH / tierHigh(round, how)))
+  const room = Math.max(how.most - pileWidth(rings, how) - POT, how.most / 2 - POT)
+  const full = how.named
+    ? Math.min(how.tiers, Math.floor(tierWidth(round, how) / FULL))
+    : Math.floor(HIGH / tierHigh(round, how))
+  let tiers = Math.max(1, full)
   let cut = parts(round, Math.max(1, Math.ceil(round.length / tiers)))
   while (tiers < round.length && cut.some((tier) => tierWidth(tier, how) > room))
     cut = parts(round, Math.ceil(round.length / (tiers += 1)))
@@ -241,7 +250,7 @@ function flatStrip(ring: BenchRing, left: number, row: number, { perMm, named }:
   return {
     ring,
     x: left + length / 2,
-    y: row * (named ? STRIP_ROW : BARE_ROW),
+    y: row * (named ? STRIP_ROW : BARE_ROW) + (named ? LIFT : 0),
     name: named ? 'beside' : '',
     shape: 'strip',
     outer: 0,
