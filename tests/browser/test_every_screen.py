@@ -92,6 +92,34 @@ def test_single_keys_can_be_switched_off(bench: Page) -> None:
     bench.get_by_role("button", name="Switch single keys on").click()
 
 
+def test_the_find_line_is_a_dialog_that_escape_leaves_from_anywhere(bench: Page) -> None:
+    bench.keyboard.press("s")
+    found = bench.get_by_role("dialog", name="Find a job")
+    expect(found.get_by_role("combobox")).to_be_focused()
+    bench.keyboard.type("band")
+    expect(found.get_by_role("option").first).to_be_visible()
+    bench.keyboard.press("Tab")
+    expect(found.get_by_role("button", name="close")).to_be_focused()
+    bench.keyboard.press("Escape")
+    expect(found).to_have_count(0)
+    bench.keyboard.press("s")
+    expect(found.get_by_role("combobox")).to_be_focused()
+
+
+@pytest.mark.parametrize(
+    ("path", "field"), [("/job/1#inspect", "Widest gap"), ("/job/16#solder-sizing", "Rolled, in degrees")]
+)
+def test_what_ends_a_step_stays_at_hand_under_a_long_sheet(
+    server: Server, bench: Page, path: str, field: str
+) -> None:
+    open_screen(server, bench, path, "paper")
+    step = bench.get_by_test_id("step")
+    expect(step.get_by_label(field)).to_be_attached()
+    bench.evaluate("scrollTo(0, 0)")
+    expect(bench.get_by_test_id("act").get_by_role("button").first).to_be_in_viewport()
+    assert step.evaluate("step => step.scrollHeight") > 800
+
+
 def test_the_bench_stands_as_the_jobs_do(bench: Page) -> None:
     line = bench.get_by_test_id("bench-line")
     expect(line.locator("a[data-station=pickle]")).to_have_count(3)

@@ -51,6 +51,16 @@ def test_a_style_opens_with_its_own_words_drawings_and_slips(bench: Page, axe: s
         assert violations(page, axe) == []
 
 
+def test_style_after_style_is_drawn_without_a_word_in_the_console(bench: Page) -> None:
+    """Each follows another at once, wide after narrow and several blanks after one: ``screen`` hears any complaint."""
+    page = sheet(bench)
+    for style in (*STYLES, *reversed(STYLES)):
+        page.get_by_label("Style", exact=True).select_option(style)
+    for style in ("stack", "channel-inlay", "patterned", "adjustable", "stamped", "folded", "wishbone"):
+        page.get_by_label("Style", exact=True).select_option(style)
+        expect(page.get_by_test_id("figure")).to_have_text(sheet_plan(style).blanks[0].cut_text)
+
+
 def work_to_the_end(page: Page, style: str, measures: dict[str, str]) -> None:
     """Every step of the kept job with Enter alone, typing the measures it asks for."""
     steps = page.get_by_role("list", name="The route").locator("[data-step]")

@@ -57,6 +57,12 @@ describe('strip', () => {
       false,
       true,
     ]))
+  it.each([0, 5, 30])('is drawn the right way round where its part is only %i wide', (width) => {
+    const narrow = strip(blank, { ...room, width })
+    expect(narrow.perMm).toBeGreaterThan(0)
+    expect(narrow.cutX).toBeGreaterThan(narrow.x0)
+    expect(narrow.endX).toBeGreaterThanOrEqual(narrow.x0)
+  })
   it('has a long tick at every ten', () =>
     expect(
       ruler(20, 1, 0)

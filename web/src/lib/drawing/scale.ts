@@ -85,7 +85,8 @@ export function shownMm(blank: Schemas['Blank']): number {
 /** The scale at which these blanks fill the width together, none wider than may be seen. */
 export function commonScale(blanks: Schemas['Blank'][], room: StripRoom): number {
   const lengths = blanks.map((blank) => shownMm(blank) - leftmost(blank.drawing))
-  const perMm = (room.width - room.x0) / Math.max(...lengths)
+  // a part that is just coming or going has no width for a moment
+  const perMm = Math.max(room.width - room.x0, 1) / Math.max(...lengths)
   const tallest = room.tallest ?? TALLEST
   const wide = blanks.filter((b) => needsWidth(b.drawing)).map((b) => tallest / b.width_mm)
   return Math.min(perMm, ...wide)
@@ -98,7 +99,7 @@ export function strip(blank: Schemas['Blank'], room: StripRoom): StripDrawing {
   const high = blank.width_mm * perMm
   const tallest = room.tallest ?? TALLEST
   const whole = needsWidth(blank.drawing)
-  const shown = Math.min(shownMm(blank), (room.width - x0) / perMm)
+  const shown = Math.max(0, Math.min(shownMm(blank), (room.width - x0) / perMm))
   return {
     perMm,
     x0,

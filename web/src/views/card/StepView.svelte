@@ -143,7 +143,11 @@
     </div>
   {/if}
 
-  <p class="mt-7 flex flex-wrap items-baseline gap-6">
+  <!-- at hand however long the sheet above it is -->
+  <p
+    class="bg-base-100 sticky bottom-0 z-10 mt-5 flex flex-wrap items-baseline gap-6 py-3"
+    data-testid="act"
+  >
     {#if doneAt}
       <span class="text-[19px]"
         >Done at {hour(new Date(doneAt))}{times > 1 ? `, for the ${nth(times)} time` : ''}.</span

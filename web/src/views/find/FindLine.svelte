@@ -20,7 +20,11 @@
   const here = $derived(found.items[at])
   const places = $derived(session.catalogue?.places ?? [])
 
-  onMount(() => field?.focus())
+  let dialog: HTMLDialogElement | undefined = $state()
+  onMount(() => {
+    dialog?.showModal()
+    field?.focus()
+  })
   $effect(() => {
     // a code that was scanned is the address of its job
     const q = words.trim().replace(/^.*\/ticket\/(\d+)$/, '#$1')
@@ -44,8 +48,7 @@
   }
   function keyed(event: KeyboardEvent) {
     const last = found.items.length - 1
-    if (event.key === 'Escape') finding.open = false
-    else if (event.key === 'ArrowDown') at = Math.min(last, at + 1)
+    if (event.key === 'ArrowDown') at = Math.min(last, at + 1)
     else if (event.key === 'ArrowUp') at = Math.max(0, at - 1)
     else if (event.key === 'Enter') open(here?.id)
     else return
@@ -58,10 +61,12 @@
       : (places.find((one) => one.key === job.place)?.title ?? dueWords(job.due, clock.now))
 </script>
 
-<section
+<dialog
+  bind:this={dialog}
   aria-label="Find a job"
-  class="bg-paper border-ink fixed inset-x-0 top-0 z-30 border-b-2 px-4 py-5 sm:px-9"
+  class="bg-paper border-ink text-ink fixed inset-x-0 top-0 bottom-auto m-0 w-full max-w-none border-b-2 px-4 py-5 sm:px-9"
   data-testid="find"
+  onclose={() => (finding.open = false)}
 >
   <p class="text-[23px] leading-[1.6]">
     Find <input
@@ -79,7 +84,7 @@
       maxlength="120"
       onkeydown={keyed}
     />
-    <button type="button" class="quiet ml-6 text-[16px]" onclick={() => (finding.open = false)}
+    <button type="button" class="quiet ml-6 text-[16px]" onclick={() => dialog?.close()}
       >close</button
     >
   </p>
@@ -117,7 +122,7 @@
       >{found.items.length} of {found.count}: go on</button
     >
   {/if}
-</section>
+</dialog>
 
 <style>
   .row {
