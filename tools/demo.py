@@ -157,8 +157,8 @@ def watch(server: subprocess.Popen[bytes], database: Database) -> int:
                 database.revive()
 
 
-def demo(port: int) -> int:
-    """Run the demo until Ctrl-C."""
+def demo(port: int, *, small: bool = False) -> int:
+    """Run the demo until Ctrl-C; ``small``: the part of it that the tests stand on."""
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, _stopping)
     database: Database | None = None
@@ -168,7 +168,7 @@ def demo(port: int) -> int:
         port = choose_port(port)
         database = start(VAR / "db")
         environment = application(database)
-        prepare(environment)
+        prepare(environment, small=small)
         server = serve(environment, port, VAR / "application.pid")
         wait_for(port, server)
         print(
@@ -192,6 +192,7 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--port", type=int, default=8420)
     parser.add_argument("--reset", action="store_true")
+    parser.add_argument("--small", action="store_true", help="the part of the demo that the tests stand on")
     chosen = parser.parse_args()
     if chosen.reset:
         with alone():
@@ -203,7 +204,7 @@ def main() -> int:
     if not 1024 <= chosen.port <= 65_000:
         raise SystemExit("Choose a port between 1024 and 65000.")
     with alone():
-        return demo(chosen.port)
+        return demo(chosen.port, small=chosen.small)
 
 
 if __name__ == "__main__":

@@ -1,6 +1,6 @@
 """All checks and tests side by side on two cores, with one exit status.
 
-One line is the browser's tests, one server and one browser; the other is everything else: formatting, types, layers,
+One line is the browser's tests; the other is everything else: formatting, types, layers,
 the front end's own tests, then Python's. What each says is kept until it ends and printed whole, the first failure's
 line first; ``--quick`` runs the checks and the heart alone.
 """
@@ -32,7 +32,8 @@ CHECKS: list[tuple[str, list[str], str]] = [
 ]
 HEART = [*PYTEST, "ringcraft", "tests/ringcraft", "tests/reference"]
 REST = [*PYTEST, "--ignore=tests/browser"]
-BROWSER = [*PYTEST, "tests/browser"]
+# a browser test waits more than it works: two at a time, each with a server and a browser of its own
+BROWSER = [*PYTEST, "tests/browser", "-n", "2", "--dist", "loadfile"]
 
 
 @dataclass

@@ -10,6 +10,8 @@ PLAIN_SHANK_PROXIES      how many proxies of ours stand in front, for the thrott
 PLAIN_SHANK_URL          where people reach it, for the links that the commands print
 PLAIN_SHANK_DEMO         "user:password" shown on the sign-in page in demo mode only
 PLAIN_SHANK_THROTTLE     failed sign-ins before a pause (default 8)
+PLAIN_SHANK_STATIC_ROOT  where collectstatic puts the front end (default var/static)
+PLAIN_SHANK_FILE_STORAGE the class of Django's storage for photographs (default: in the database)
 """
 
 from __future__ import annotations

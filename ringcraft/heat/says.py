@@ -369,7 +369,7 @@ def _tweezers(one: Worked) -> HeatRow:
     much = f"{100 * share.mid:.0f} % of the heat, {100 * share.low:.0f} to {100 * share.high:.0f}"
     side = "right" if place > 0 else "left"
     note = f"the {side} side comes up last" if abs(place) > 0.5 else "right at the joint they also squash it"
-    soft = "hot silver is soft as butter" if one.held.metal.family == "silver" else "hot metal gives"
+    soft = "hot silver is very soft" if one.held.metal.family == "silver" else "hot metal gives"
     return HeatRow(
         "tweezers",
         "tweezers",

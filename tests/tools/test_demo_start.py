@@ -43,7 +43,7 @@ class Demo:
         self.environment.pop("DJANGO_SETTINGS_MODULE", None)
 
     def start(self) -> subprocess.Popen[bytes]:
-        self.process = self.run("--port", str(self.port))
+        self.process = self.run("--port", str(self.port), "--small")
         wait_until("the demo is up", lambda: "is at" in self.log.read_text() or self.process.poll() is not None)
         assert "is at" in self.log.read_text(), self.log.read_text()
         return self.process
@@ -98,9 +98,10 @@ def _words(pid: int) -> list[str]:
         return []
 
 
-@pytest.fixture
-def demo(tmp_path: Path) -> Iterator[Demo]:
-    made = Demo(tmp_path)
+@pytest.fixture(scope="module")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Demo]:
+    """One folder for all: it is loaded once, and each test starts it where the one before left it."""
+    made = Demo(tmp_path_factory.mktemp("demo"))
     yield made
     if made.process.poll() is None:
         made.process.send_signal(signal.SIGINT)
