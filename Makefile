@@ -25,6 +25,7 @@ test: system system-test $(DEPS) $(WEB) ## checks and tests, with one eighth of 
 
 test-all: ## every test there is, before a release
 	@$(MAKE) test SLICE=all
+	@$(PY) -m tools.ids
 
 quick: $(DEPS) $(WEB_DEPS) ## checks and the heart's tests, in a minute
 	@SLICE=$(SLICE) $(PY) -m tools.tests --quick

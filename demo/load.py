@@ -133,11 +133,13 @@ def _more_of(shop: Any, row: dict[str, Any], job: Any, now: datetime) -> None:
     from ringcraft.joint.asking import JointSeen
     from ringcraft.schema import read_request
     from workshop.core.history import Actor
-    from workshop.jobs.actions import close_job, once_more
+    from workshop.jobs.actions import close_job, once_more, tick_step
     from workshop.jobs.estimates import keep_estimate
     from workshop.jobs.joints import keep_look
     from workshop.jobs.models import Job
     from workshop.jobs.photos import add_photo
+    from workshop.jobs.plans import kept_plan
+    from workshop.jobs.progress import heat_steps
     from workshop.people.preferences import prices_of, shop_preferences
 
     actor = Actor(shop.pk)
@@ -146,6 +148,9 @@ def _more_of(shop: Any, row: dict[str, Any], job: Any, now: datetime) -> None:
         keep_look(actor, job, row["look"]["step"], read_request(TypeAdapter(JointSeen), seen))
     if "once_more" in row:
         once_more(actor, job, row["once_more"])
+        again = heat_steps(kept_plan(job).route, row["once_more"])
+        for nth, key in enumerate(again[: again.index(row["done_to"]) + 1]):
+            tick_step(actor, job, key, True, now - timedelta(minutes=row["minutes_ago"] - 30 - 6 * nth))
     if row.get("estimate"):
         keep_estimate(actor, job, prices_of(shop_preferences(shop)))
     if row.get("photos"):

@@ -1,7 +1,7 @@
 """All checks and tests side by side on two cores, with one exit status.
 
-One line is the browser's tests; the other is everything else: formatting, types, layers,
-the front end's own tests, then Python's. What each says is kept until it ends and printed whole, the first failure's
+One line is the front end: its checks, its own tests, the browser's; the other is Python: formatting, types,
+layers, then its tests. What each says is kept until it ends and printed whole, the first failure's
 line first; ``--quick`` runs the checks and the heart alone.
 """
 
@@ -21,12 +21,14 @@ ROOT = Path(__file__).resolve().parent.parent
 PYTEST = [sys.executable, "-m", "pytest"]
 VENV = ROOT / ".venv" / "bin"
 #: name, command, folder
-CHECKS: list[tuple[str, list[str], str]] = [
+PYTHON: list[tuple[str, list[str], str]] = [
     ("formatting", [str(VENV / "ruff"), "format", "--check", "."], "."),
     ("lint", [str(VENV / "ruff"), "check", "."], "."),
     ("layers", [str(VENV / "lint-imports")], "."),
     ("types", [str(VENV / "mypy")], "."),
     ("schema", [sys.executable, "-m", "tools.types", "--check"], "."),
+]
+WEB: list[tuple[str, list[str], str]] = [
     ("front end", ["npm", "run", "check", "--silent"], "web"),
     ("front end's tests", ["npm", "test", "--silent"], "web"),
 ]
@@ -82,10 +84,10 @@ class Line:
 
 def lines(quick: bool) -> list[Line]:
     """What runs side by side."""
-    checks = [Part(*check) for check in CHECKS]
+    python, web = ([Part(*check) for check in checks] for checks in (PYTHON, WEB))
     if quick:
-        return [Line(checks), Line([Part("the heart", HEART)])]
-    return [Line([Part("browser", BROWSER)]), Line([*checks, Part("heart, reference, workshop, tools", REST)])]
+        return [Line([*web, *python]), Line([Part("the heart", HEART)])]
+    return [Line([*web, Part("browser", BROWSER)]), Line([*python, Part("heart, reference, workshop, tools", REST)])]
 
 
 def _stopping(number: int, frame: FrameType | None) -> None:

@@ -93,6 +93,7 @@ def test_single_keys_can_be_switched_off(bench: Page) -> None:
 
 
 def test_the_find_line_is_a_dialog_that_escape_leaves_from_anywhere(bench: Page) -> None:
+    expect(bench.get_by_test_id("bench-line")).to_be_visible()
     bench.keyboard.press("s")
     found = bench.get_by_role("dialog", name="Find a job")
     expect(found.get_by_role("combobox")).to_be_focused()

@@ -85,8 +85,7 @@ def done(page: Page) -> None:
 
 
 def hand_back(page: Page) -> None:
-    page.get_by_role("button", name="Take it off the bench").focus()
-    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Take it off the bench").press("Enter")
     expect(page.get_by_test_id("now")).to_be_visible()
 
 

@@ -140,7 +140,7 @@ def test_a_stamped_band_refuses_what_does_not_fit_and_is_worked(bench: Page) -> 
 @pytest.mark.parametrize(
     ("style", "field", "label", "keys", "value"),
     [
-        ("adjustable", "overlap_mm", "Overlap", ["ArrowRight"] * 3, "10.3"),
+        ("adjustable", "overlap_mm", "Overlap", ["ArrowRight"] * 3, "8.3"),
         ("shank", "gap_mm", "Gap", ["Shift+ArrowLeft"], "7"),
         ("stamped", "shift_mm", "Shift of the letters", ["Shift+ArrowRight", "ArrowLeft"], "0.9"),
         ("tapered", "end_mm", "Length of each end", ["ArrowRight"], "7.6"),

@@ -1,15 +1,12 @@
 """The demo workshop: it loads once, every job stands where it says, and nothing in it is another's."""
 
-import tomllib
 from collections.abc import Iterator
-from pathlib import Path
-from typing import Any
 
 import pytest
 from django.db import transaction
 from pytest_django import DjangoDbBlocker
 
-from demo.load import load
+from demo.load import load, rows_of
 from ringcraft.metals import METALS
 from ringcraft.routes.progress import progress
 from ringcraft.styles import STYLES
@@ -18,10 +15,11 @@ from workshop.gauges.models import Gauge
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job
 from workshop.jobs.plans import followed, kept_plan
-from workshop.jobs.progress import done_times, progress_of
+from workshop.jobs.progress import done_times, heats_of, progress_of
 from workshop.people.models import User, Workshop
+from workshop.stock.models import StockItem
 
-DATA: dict[str, Any] = tomllib.loads((Path(__file__).parents[2] / "demo" / "workshop.toml").read_text())
+DATA = rows_of(small=False)
 WORD = "a word for the demo"
 
 
@@ -56,14 +54,35 @@ def test_every_job_stands_after_the_step_it_was_worked_to(loaded: Workshop) -> N
         plan = kept_plan(job)
         stands = progress(plan.route, done_times(job), plan.begins_as())
         assert stands == progress_of(job)
-        if row.get("done_to") == keys[-1]:
+        if row.get("done_to") == keys[-1] or "closed_days_ago" in row:
             assert stands.next_key == ""
-        elif "done_to" in row:
+            assert (job.closed_at is not None) == ("closed_days_ago" in row)
+        elif "done_to" in row and "once_more" not in row:
             assert keys.index(stands.next_key) == keys.index(row["done_to"]) + 1
         stations.add(stands.station)
     assert len(stations) >= 5
     assert len({job.plan["metal"]["family"] for job in jobs.values()}) >= 5
-    assert len({job.plan.get("style") for job in jobs.values()}) >= 4
+    assert {job.plan.get("style") for job in jobs.values()} >= set(STYLES)
+
+
+def test_it_shows_what_was_built(loaded: Workshop) -> None:
+    jobs = Job.objects.filter(workshop=loaded)
+    wedge = jobs.get(title="square band").looks.get()
+    assert wedge.seen["views"]["side"] == "wedge-out"
+    twice = jobs.get(title__startswith="stack")
+    assert heats_of(twice, kept_plan(twice).route) == 2
+    assert twice.estimates.count() == 1
+    assert {photo.side for photo in jobs.get(title="wedding band larger").photos.all()} == {"before", "after"}
+    refused = kept_plan(jobs.get(title="opal eternity ring"))
+    assert [step.key for step in refused.route][-1] == "say-no"
+    assert StockItem.objects.filter(workshop=loaded, movements__kind="melt").exists()
+    assert jobs.exclude(closed_at=None).count() >= 6
+
+
+def test_the_tests_stand_on_a_small_part_of_it() -> None:
+    small = rows_of(small=True)
+    assert small["job"] == DATA["job"][: len(small["job"])]
+    assert len(small["job"]) < len(DATA["job"])
 
 
 def test_nothing_measured_in_it_is_absurd(loaded: Workshop) -> None:
@@ -77,7 +96,7 @@ def test_nothing_measured_in_it_is_absurd(loaded: Workshop) -> None:
 def test_gauges_and_customers_come_with_it(loaded: Workshop) -> None:
     assert Gauge.objects.filter(workshop=loaded).count() == len(DATA["gauge"])
     assert Customer.objects.filter(workshop=loaded).count() == len(DATA["customer"])
-    planned = Job.objects.get(customer_name="Pym")
+    planned = Job.objects.get(customer_name="Pym", title="half-round band")
     assert planned.plan["gauge"]["name"] == "long mandrel"
     assert planned.customer is not None
 

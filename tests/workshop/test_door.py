@@ -142,8 +142,12 @@ def test_every_problem_is_declared_at_every_operation() -> None:
     schema = api.get_openapi_schema()
     for path, operations in schema["paths"].items():
         for method, operation in operations.items():
-            declared = {int(status) for status in operation["responses"]}
-            assert set(KINDS) <= declared, (method, path)
+            said = operation["responses"]
+            assert said["default"] == {"$ref": "#/components/responses/Problem"}, (method, path)
+            assert not {str(status) for status in KINDS} & {str(status) for status in said}, (method, path)
+            assert any(str(status).startswith("2") for status in said), (method, path)
+    whole = schema["components"]["responses"]["Problem"]
+    assert all(f"{status} {kind}" in whole["description"] for status, kind in KINDS.items())
     assert set(schema["components"]["schemas"]["Conflict"]["properties"]) >= {"theirs", "version", "by", "changed"}
 
 

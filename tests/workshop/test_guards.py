@@ -17,7 +17,7 @@ from tests.orders import style_plan
 from workshop import settings as our_settings
 
 ROOT = Path(__file__).resolve().parents[2]
-README = (ROOT / "README.md").read_text()
+SHOWN_TEXT = (ROOT / "README.md").read_text() + (ROOT / "docs" / "tour.md").read_text()
 
 
 def test_no_migration_is_missing(db: None) -> None:
@@ -211,7 +211,7 @@ def test_no_order_of_the_readme_and_the_demo_is_a_known_case() -> None:
     demo = [
         row for name in ("workshop", "more") for row in tomllib.loads((ROOT / f"demo/{name}.toml").read_text())["job"]
     ]
-    shown = [json.loads(one.replace("\n", " ")) for one in re.findall(r"echo '(\{.*?\})' \|", README, re.DOTALL)]
+    shown = [json.loads(one.replace("\n", " ")) for one in re.findall(r"echo '(\{.*?\})' \|", SHOWN_TEXT, re.DOTALL)]
     assert len(shown) > 3
     assert not [one for one in (*shown, *(row["order"] for row in demo)) if known_together(one)]
     assert known_together({"v_angle_deg": "75", "stock": {"profile": "d", "width_mm": "3", "thickness_mm": 2}})

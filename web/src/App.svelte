@@ -11,23 +11,14 @@
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
   import { theme } from '$lib/theme.svelte'
-  import BatchView from './views/batch/BatchView.svelte'
   import BenchView from './views/bench/BenchView.svelte'
   import CardView from './views/card/CardView.svelte'
-  import ChartsView from './views/charts/ChartsView.svelte'
-  import CustomersView from './views/customers/CustomersView.svelte'
-  import CustomerView from './views/customers/CustomerView.svelte'
   import FindLine from './views/find/FindLine.svelte'
-  import GaugesView from './views/gauges/GaugesView.svelte'
-  import GaugeView from './views/gauges/GaugeView.svelte'
   import KeysSheet from './views/keys/KeysSheet.svelte'
   import ResizeView from './views/resize/ResizeView.svelte'
   import RingView from './views/ring/RingView.svelte'
   import SignIn from './views/sign-in/SignIn.svelte'
   import Welcome from './views/sign-in/Welcome.svelte'
-  import TicketView from './views/ticket/TicketView.svelte'
-  import TrueSizeView from './views/true-size/TrueSizeView.svelte'
-  import WaysView from './views/ways/WaysView.svelte'
 
   /** What stands at a path: its first part, whether a number follows, and its place in the navigation. */
   interface Route {
@@ -91,22 +82,36 @@
     {
       at: 'customers',
       one: true,
-      view: CustomerView,
+      load: () => import('./views/customers/CustomerView.svelte'),
       props: (_, customerId) => ({ customerId }),
     },
-    { at: 'customers', view: CustomersView, nav: 'Customers' },
+    {
+      at: 'customers',
+      load: () => import('./views/customers/CustomersView.svelte'),
+      nav: 'Customers',
+    },
     {
       at: 'gauges',
       one: true,
-      view: GaugeView,
+      load: () => import('./views/gauges/GaugeView.svelte'),
       props: (catalogue, gaugeId) => ({ catalogue, gaugeId }),
     },
-    { at: 'gauges', view: GaugesView, nav: 'Gauges', props: (catalogue) => ({ catalogue }) },
-    { at: 'charts', view: ChartsView },
-    { at: 'batch', view: BatchView },
-    { at: 'ticket', one: true, view: TicketView, props: (_, number) => ({ number }) },
-    { at: 'ways', view: WaysView, nav: 'Ways' },
-    { at: 'true-size', view: TrueSizeView },
+    {
+      at: 'gauges',
+      load: () => import('./views/gauges/GaugesView.svelte'),
+      nav: 'Gauges',
+      props: (catalogue) => ({ catalogue }),
+    },
+    { at: 'charts', load: () => import('./views/charts/ChartsView.svelte') },
+    { at: 'batch', load: () => import('./views/batch/BatchView.svelte') },
+    {
+      at: 'ticket',
+      one: true,
+      load: () => import('./views/ticket/TicketView.svelte'),
+      props: (_, number) => ({ number }),
+    },
+    { at: 'ways', load: () => import('./views/ways/WaysView.svelte'), nav: 'Ways' },
+    { at: 'true-size', load: () => import('./views/true-size/TrueSizeView.svelte') },
   ] as Route[]
   const NOT_THERE: Mistake[] = [
     {

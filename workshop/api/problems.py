@@ -113,7 +113,7 @@ class BenchAPI(NinjaAPI):
         )
 
     def get_openapi_schema(self, **options: Any) -> OpenAPISchema:
-        """The schema, with every problem that any request can meet declared at every operation."""
+        """The schema; whatever goes wrong at any operation is its one ``default`` response, of the one shape."""
         schema = super().get_openapi_schema(**options)
         schemas = schema["components"]["schemas"]
         for shape in (Problem, Conflict):
@@ -121,15 +121,18 @@ class BenchAPI(NinjaAPI):
             for name, part in made.pop("$defs", {}).items():
                 schemas.setdefault(name, part)
             schemas.setdefault(shape.__name__, made)
-        responses = schema["components"].setdefault("responses", {})
-        for status, kind in KINDS.items():
-            name = "Conflict" if status == 409 else "Problem"
-            content = {"application/json": {"schema": {"$ref": f"#/components/schemas/{name}"}}}
-            responses[kind] = {"description": kind, "content": content}
+        shapes = [{"$ref": f"#/components/schemas/{shape.__name__}"} for shape in (Conflict, Problem)]
+        said = "; ".join(f"{status} {kind}" for status, kind in KINDS.items())
+        content = {"application/json": {"schema": {"anyOf": shapes}}}
+        schema["components"].setdefault("responses", {})["Problem"] = {"description": said, "content": content}
         for operations in schema["paths"].values():
             for operation in operations.values():
-                for status, kind in KINDS.items():
-                    operation["responses"][status] = {"$ref": f"#/components/responses/{kind}"}
+                answers = operation["responses"]
+                operation["responses"] = {
+                    **{str(status): one for status, one in answers.items() if int(status) not in KINDS},
+                    "default": {"$ref": "#/components/responses/Problem"},
+                }
+        schema["info"]["description"] = "Generated from the code by make types: changed there, never here."
         _require_answers(schema)
         return schema
 

@@ -1,8 +1,18 @@
-import { expect, it } from 'vitest'
+import { beforeAll, expect, it } from 'vitest'
 
 import { dayFrom, dayText, readDay } from './day'
+import { fetchWords } from './day-words.svelte'
 
 const NOW = new Date(2026, 10, 26, 10, 0) // a Thursday
+
+it('reads a date in full before what reads words is here, and no other', () => {
+  expect(readDay('28 Nov 2026', NOW)).toBe('2026-11-28')
+  expect(readDay('1 feb 2027', NOW)).toBe('2027-02-01')
+  for (const none of ['31 Feb 2027', '0 Mar 2027', '4 Mär 2027', ''])
+    expect(readDay(none, NOW)).toBeNull()
+})
+
+beforeAll(fetchWords)
 
 it.each([
   ['fri', '2026-11-27'],

@@ -1,5 +1,5 @@
 /** A day as people say it: fri, 28 nov, in 3 days. Read here only; what goes over the wire is the date itself. */
-import { casual, GB } from 'chrono-node/en'
+import { dayWords, fetchWords } from './day-words.svelte'
 
 const MONTHS = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ')
 const DAY_MS = 86_400_000
@@ -9,13 +9,29 @@ const two = (n: number) => String(n).padStart(2, '0')
 export function readDay(text: string, now: Date = new Date()): string | null {
   const said = text.trim()
   if (/^\d{4}-\d{2}-\d{2}$/.test(said)) return Number.isNaN(Date.parse(said)) ? null : said
+  const full = inFull(said)
+  if (full) return full
+  const words = dayWords()
+  if (!words) {
+    void fetchWords() // who asks reads again once they are here
+    return null
+  }
   // nov 28 is read month first, as it is written; figures alone are day first
-  const reader = /^[a-z]{3,9}\.? \d/i.test(said) ? casual : GB
+  const reader = /^[a-z]{3,9}\.? \d/i.test(said) ? words.casual : words.GB
   const found = reader.parse(said, now, { forwardDate: true })[0]
   // half a date is none: all that was written must belong to it
   if (!found || found.text.length < said.replace(/^(by|on|until|the)\s+/i, '').length) return null
   const date = found.date()
   return `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`
+}
+
+/** A date as it is written here, 28 Nov 2026; nothing where it is no day of the calendar. */
+function inFull(said: string): string | null {
+  const [, date = '', name = '', year = ''] = /^(\d{1,2}) ([a-z]{3}) (\d{4})$/i.exec(said) ?? []
+  const month = MONTHS.findIndex((one) => one.toLowerCase() === name.toLowerCase())
+  const day = new Date(Date.UTC(Number(year), month, Number(date)))
+  if (month < 0 || day.getUTCDate() !== Number(date)) return null
+  return `${year}-${two(month + 1)}-${two(Number(date))}`
 }
 
 /** A date of the calendar as it stands in a field, the same whenever it is read again: 28 Nov 2026. */
@@ -42,5 +58,5 @@ export function dayFrom(day: string, now: Date): string {
 
 export const NO_DAY = {
   message: 'That is no day.',
-  hint: 'Write fri, 28 nov or in 3 days.',
+  hint: 'Write fri, 28 nov, in 3 days or 28 Nov 2026.',
 }

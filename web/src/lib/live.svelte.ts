@@ -1,4 +1,4 @@
-/** A question asked anew at each letter: a little later, the one before given up, the last good answer kept. */
+/** A question asked anew at each letter: the first at once, those that follow fast a little later, the one before given up, the last good answer kept. */
 import type { Answer, Mistake } from './api/client'
 
 type Ask<T> = (signal: AbortSignal) => Promise<Answer<T> | undefined>
@@ -9,6 +9,8 @@ export class Live<T> {
   #abort: AbortController | null = null
   #timer: ReturnType<typeof setTimeout> | undefined
 
+  #wanted = -Infinity
+
   constructor(readonly wait = 40) {}
 
   /** True while what is typed cannot be read: the answer is of what was typed before. */
@@ -16,10 +18,12 @@ export class Live<T> {
     return this.mistakes.length > 0
   }
 
-  /** Ask, unless something else is asked meanwhile; what comes back stops it, as an effect wants. */
+  /** Ask, at once where nothing was wanted just before, unless something else is asked meanwhile; what comes back stops it, as an effect wants. */
   want(ask: Ask<T>): () => void {
     this.stop()
-    this.#timer = setTimeout(() => void this.#fetch(ask), this.wait)
+    const since = performance.now() - this.#wanted
+    this.#wanted = performance.now()
+    this.#timer = setTimeout(() => void this.#fetch(ask), since > this.wait ? 0 : this.wait)
     return () => this.stop()
   }
 

@@ -1,7 +1,10 @@
 <script lang="ts">
+  import { onMount } from 'svelte'
+
   import type { Mistake } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
   import { dayFrom, dayText, readDay } from '$lib/day'
+  import { fetchWords } from '$lib/day-words.svelte'
   import Word from './Word.svelte'
 
   interface Props {
@@ -12,6 +15,7 @@
     mistakes?: Mistake[]
   }
   let { value = $bindable(), label, field, mistakes = [] }: Props = $props()
+  onMount(() => void fetchWords())
   const day = $derived(value.trim() ? readDay(value, clock.now) : null)
 
   /** Left, it says its date in full: fri means another day next week. */

@@ -18,7 +18,10 @@
   const LEFT = $derived(room < 560 ? 2 : 96)
   const longest = $derived(Math.max(1, ...sides.map((one) => one.long)))
   const perMm = $derived(
-    Math.min(Math.max(room - LEFT - 70, 1) / longest, 70 / Math.max(0.5, ...sides.map((one) => one.thick))),
+    Math.min(
+      Math.max(room - LEFT - 70, 1) / longest,
+      70 / Math.max(0.5, ...sides.map((one) => one.thick)),
+    ),
   )
   /** The outline of a bar that lies on the rolls: thin parts come down from above and up from below alike. */
   function outline(one: Side): string {
