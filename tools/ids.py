@@ -1,7 +1,7 @@
 """Which tests of a kept list are gone: no check is lost unseen. Run by ``make test-all``.
 
 ``tests/kept/ids.txt.gz`` holds the ids as they were on a day; ``tests/kept/ids-gone.toml`` names each that went, by
-the beginning of its id, with the reason. One that is gone without a reason fails; so does a reason for one still there.
+the beginning of its id, with the reason. One gone without a reason fails; so does a reason for one still there.
 """
 
 from __future__ import annotations
