@@ -1,8 +1,8 @@
 """All checks and tests side by side on two cores, with one exit status.
 
-One line is the front end: its checks, its own tests, the browser's; the other is Python: formatting, types,
-layers, then its tests. What each says is kept until it ends and printed whole, the first failure's
-line first; ``--quick`` runs the checks and the heart alone.
+One line is the front end: its checks, its own tests, the tools', the browser's; the other is Python: formatting,
+types, layers, then its tests. Each part says in a line how it went; what it said is printed whole at the end.
+``--quick`` runs the checks and the heart alone.
 """
 
 from __future__ import annotations
@@ -33,7 +33,8 @@ WEB: list[tuple[str, list[str], str]] = [
     ("front end's tests", ["npm", "test", "--silent"], "web"),
 ]
 HEART = [*PYTEST, "ringcraft", "tests/ringcraft", "tests/reference"]
-REST = [*PYTEST, "--ignore=tests/browser"]
+REST = [*PYTEST, "--ignore=tests/browser", "--ignore=tests/tools"]
+TOOLS = [*PYTEST, "tests/tools"]
 # a browser test waits more than it works: two at a time, each with a server and a browser of its own
 BROWSER = [*PYTEST, "tests/browser", "-n", "2", "--dist", "loadfile"]
 
@@ -87,7 +88,8 @@ def lines(quick: bool) -> list[Line]:
     python, web = ([Part(*check) for check in checks] for checks in (PYTHON, WEB))
     if quick:
         return [Line([*web, *python]), Line([Part("the heart", HEART)])]
-    return [Line([*web, Part("browser", BROWSER)]), Line([*python, Part("heart, reference, workshop, tools", REST)])]
+    front = Line([*web, Part("tools", TOOLS), Part("browser", BROWSER)])
+    return [front, Line([*python, Part("heart, reference, workshop", REST)])]
 
 
 def _stopping(number: int, frame: FrameType | None) -> None:
@@ -102,12 +104,14 @@ def main() -> int:
     try:
         while [line for line in running if line.step()]:
             time.sleep(0.2)
-    except KeyboardInterrupt:
+    except BaseException as ended:
         for line in running:
             if line.process is not None:
                 line.process.send_signal(signal.SIGINT)
                 line.process.wait(timeout=60)
-        return 130
+        if isinstance(ended, KeyboardInterrupt):
+            return 130
+        raise
     parts = [part for line in running for part in line.parts]
     for line in running:
         print(line.said(), flush=True)
