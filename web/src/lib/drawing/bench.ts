@@ -45,7 +45,7 @@ const HIGHEST_PILE = 6 // strips with names in a pile
 const NAME_HIGH = 26 // px, a name over its ring
 const HIGH = 300 // px, how high what has no names is piled
 const TIERS = [1, 2, 3] // in how many tiers the rings of a full station stand, tried in this order
-const FULL = 170 // px that a tier takes before a station is worth another
+const FULL = 120 // px that a tier takes before a station is worth another
 const WIDE = 980 // px, from here on stations where nothing stands are drawn too
 
 interface Station {
@@ -272,9 +272,10 @@ function pot(placed: Placed[], slots: { key: string; x: number; width: number }[
   const slot = slots.find((s) => s.key === 'pickle')
   const inPot = placed.filter((p) => standsAt(p.ring) === 'pickle')
   if (!slot || !inPot.length) return null
-  const right = (p: Placed) =>
-    p.x + p.length / 2 + (p.name === 'beside' ? shortName(p.ring).length * LETTER + 8 : 0)
-  const left = Math.min(...inPot.map((p) => p.x - p.length / 2))
+  const letters = (p: Placed) => shortName(p.ring).length * LETTER
+  const half = (p: Placed) => Math.max(p.length, p.name === 'over' ? letters(p) : 0) / 2
+  const right = (p: Placed) => p.x + half(p) + (p.name === 'beside' ? letters(p) + 8 : 0)
+  const left = Math.min(...inPot.map((p) => p.x - half(p)))
   const wide = Math.max(...inPot.map(right)) - left
   const named = how.named ? NAME_HIGH : 0
   const high = Math.max(...inPot.map((p) => p.y + p.high + (p.name === 'over' ? named : 0)))
