@@ -1,6 +1,6 @@
 """Debian's headless Chromium under Playwright, as the tests, the screenshots and the benchmarks start it.
 
-Its shell without windows does the same work for less than half of what the whole browser costs.
+Its shell without windows draws the same pages and starts fewer processes than the whole browser.
 """
 
 from __future__ import annotations
