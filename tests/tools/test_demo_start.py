@@ -252,6 +252,15 @@ def test_a_start_that_fails_or_is_ended_while_it_waits_leaves_no_server(
     assert mariadb.orphan_of(tmp_path / "db") is None
 
 
+def test_a_folder_with_a_blank_serves_whoever_runs_this_too(tmp_path: Path) -> None:
+    """Root's way through Debian's script is another than a user's."""
+    database = mariadb.start(tmp_path / "my shop" / "db", for_tests=True)
+    try:
+        assert database.query("SELECT 1").strip() == "1"
+    finally:
+        database.stop()
+
+
 def test_without_sudo_it_says_in_one_line_what_root_runs(tmp_path: Path) -> None:
     """A machine that has nothing of it, and a user who may not install: the tools it asks for are not on its PATH."""
     for name in ("dirname", "id", "sort", "printf", "python3"):

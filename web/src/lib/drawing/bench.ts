@@ -62,7 +62,8 @@ interface How {
 
 /** The bench in lines one under the other, all at one scale, its stations in their order.
  *
- * One line where its rings can be large, else as few as the smallest ring can be told from the next on; a station that holds many gets more room, and folds into tiers where it would fill a line.
+ * One line where its rings can be large, else as few as the smallest ring can be told from the next on. A station that
+ * holds many gets more room: its rings stand in tiers, its strips in higher piles, its rings over its strips.
  */
 export function benchRows(rings: BenchRing[], stations: Station[], width: number): BenchDrawing[] {
   const shown = width >= WIDE ? stations : stations.filter((one) => standing(rings, one).length)
@@ -157,8 +158,30 @@ const standing = (rings: BenchRing[], station: Station) =>
 
 function stationWidth(station: Station, rings: BenchRing[], how: How): number {
   const titled = station.title.length * STATION_LETTER + AIR
-  const stands = pileWidth(rings, how) + tiersWidth(rings, how)
+  const stands = laidOut(rings, how).width
   return Math.max(titled, stands ? stands + (station.key === 'pickle' ? POT : MARGIN) : 0)
+}
+
+/** What stands at a station: its strips in piles, and its rings in tiers beside them, or over them for want of room. */
+interface Laid {
+  piles: BenchRing[][]
+  tiers: BenchRing[][]
+  piled: number
+  tiered: number
+  beside: boolean
+  width: number
+}
+
+function laidOut(rings: BenchRing[], how: How): Laid {
+  const round = rings.filter((ring) => !isStrip(ring))
+  const piles = pilesOf(rings.filter(isStrip), how)
+  const piled = pilesWidth(piles, how)
+  const room = how.most - POT - piled
+  const beside = round.every((ring) => reach(ring, how) <= room)
+  const tiers = tiersOf(round, beside ? room : how.most - POT, how)
+  const tiered = Math.max(0, ...tiers.map((tier) => tierWidth(tier, how)))
+  const width = beside ? piled + tiered : Math.max(piled, tiered)
+  return { piles, tiers, piled, tiered, beside, width }
 }
 
 const isStrip = (ring: BenchRing) => ring.standing.shape === 'strip'
@@ -169,9 +192,13 @@ function parts<T>(all: T[], each: number): T[][] {
   )
 }
 
-/** Strips in piles, each as high as a pile may be. */
-function pilesOf(rings: BenchRing[], how: How): BenchRing[][] {
-  return parts(rings.filter(isStrip), how.named ? HIGHEST_PILE : Math.floor(HIGH / BARE_ROW))
+/** Strips in piles, each as high as a pile may be, or as the room makes it needful. */
+function pilesOf(strips: BenchRing[], how: How): BenchRing[][] {
+  let each = how.named ? HIGHEST_PILE : Math.floor(HIGH / BARE_ROW)
+  let piles = parts(strips, each)
+  while (each < strips.length && pilesWidth(piles, how) > how.most - POT)
+    piles = parts(strips, (each += 1))
+  return piles
 }
 
 function onePile(pile: BenchRing[], { perMm, named }: How): number {
@@ -180,13 +207,11 @@ function onePile(pile: BenchRing[], { perMm, named }: How): number {
   return strips + (named ? names : 0) + AIR / 2
 }
 
-const pileWidth = (rings: BenchRing[], how: How) =>
-  pilesOf(rings, how).reduce((sum, pile) => sum + onePile(pile, how), 0)
+const pilesWidth = (piles: BenchRing[][], how: How) =>
+  piles.reduce((sum, pile) => sum + onePile(pile, how), 0)
 
-/** Rings side by side, in tiers where they would take more room than a station may. */
-function tiersOf(rings: BenchRing[], how: How): BenchRing[][] {
-  const round = rings.filter((ring) => !isStrip(ring))
-  const room = Math.max(how.most - pileWidth(rings, how) - POT, how.most / 2 - POT)
+/** Rings side by side, in tiers where they would take more room than there is. */
+function tiersOf(round: BenchRing[], room: number, how: How): BenchRing[][] {
   const full = how.named
     ? Math.min(how.tiers, Math.floor(tierWidth(round, how) / FULL))
     : Math.floor(HIGH / tierHigh(round, how))
@@ -199,8 +224,6 @@ function tiersOf(rings: BenchRing[], how: How): BenchRing[][] {
 
 const tierWidth = (tier: BenchRing[], how: How) =>
   tier.reduce((sum, ring) => sum + reach(ring, how), 0)
-const tiersWidth = (rings: BenchRing[], how: How) =>
-  Math.max(0, ...tiersOf(rings, how).map((tier) => tierWidth(tier, how)))
 const across = (ring: BenchRing, perMm: number) => (ring.inside_mm + 2 * ring.thickness_mm) * perMm
 const tierHigh = (round: BenchRing[], { perMm, named }: How) =>
   Math.max(1, ...round.map((ring) => across(ring, perMm))) + (named ? NAME_HIGH : GAP_MM * perMm)
@@ -222,24 +245,25 @@ export function standsAt(ring: BenchRing): string {
   return ring.place || ring.standing.station
 }
 
-/** What stands at one station: strips in piles at its left, rings in tiers beside them. */
+/** Where each thing of a station stands, round its middle. */
 function stand(rings: BenchRing[], x: number, how: How): Placed[] {
-  const piles = pilesOf(rings, how)
-  let from = x - (pileWidth(rings, how) + tiersWidth(rings, how)) / 2
+  const { piles, tiers, piled, tiered, beside, width } = laidOut(rings, how)
+  let from = beside ? x - width / 2 : x - piled / 2
   const flat = piles.flatMap((pile) => {
     const left = from
     from += onePile(pile, how)
     return pile.map((ring, row) => flatStrip(ring, left, row, how))
   })
-  const middle = from + tiersWidth(rings, how) / 2
-  const tiers = tiersOf(rings, how)
+  const middle = beside ? from + tiered / 2 : x
+  const highest = Math.max(0, ...piles.map((pile) => pile.length))
+  const lift = beside ? 0 : highest * (how.named ? STRIP_ROW : BARE_ROW)
   const tall = tierHigh(tiers.flat(), how)
   const upright = tiers.flatMap((tier, i) => {
     let at = middle - tierWidth(tier, how) / 2
     return tier.map((ring) => {
       const share = reach(ring, how)
       at += share
-      return uprightRing(ring, at - share / 2, i * tall, how)
+      return uprightRing(ring, at - share / 2, lift + i * tall, how)
     })
   })
   return [...flat, ...upright]

@@ -149,10 +149,18 @@ describe('bench', () => {
       if (p.name === 'over') return [own, [p.x - letters / 2, p.y + p.high + 4, letters, 15]]
       return [own]
     })
-  it.each([12, 22, 40, 200].flatMap((count) => [360, 390, 820, 1204, 1844].map((w) => [count, w])))(
-    'draws %i jobs at %i px: all of them, large enough, nothing over another, none beyond the edge',
-    (count, width) => {
-      const jobs = shop(count)
+  /** Everything at one station, strips and rings together: the morning after a fair. */
+  const monday = (count: number) =>
+    Array.from({ length: count }, (_, i) => ring(i, 'measure', i % 3 ? 'strip' : 'closed'))
+  const cases = [12, 22, 40, 200].flatMap((count) =>
+    [360, 390, 820, 1204, 1844].flatMap((width) => [
+      [count, width, 'along the bench', shop(count)] as const,
+      [count, width, 'at one station', monday(count)] as const,
+    ]),
+  )
+  it.each(cases)(
+    'draws %i jobs at %i px, %s: all of them, large enough, nothing over another, none beyond the edge',
+    (count, width, _, jobs) => {
       const rows = benchRows(jobs, stations, width)
       expect(rows.flatMap((row) => row.placed).length).toBe(count)
       expect(new Set(rows.map((row) => row.perMm.toFixed(6))).size).toBe(1)
