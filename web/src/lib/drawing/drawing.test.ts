@@ -152,10 +152,17 @@ describe('bench', () => {
   /** Everything at one station, strips and rings together: the morning after a fair. */
   const monday = (count: number) =>
     Array.from({ length: count }, (_, i) => ring(i, 'measure', i % 3 ? 'strip' : 'closed'))
+  /** Names so short that the rings themselves are what takes the room. */
+  const terse = (count: number) =>
+    Array.from({ length: count }, (_, i) => ({
+      ...ring(i, stations[i % 9]?.key ?? '', 'closed'),
+      customer_name: 'Å',
+    })) as BenchRing[]
   const cases = [12, 22, 40, 200].flatMap((count) =>
     [360, 390, 820, 1204, 1844].flatMap((width) => [
       [count, width, 'along the bench', shop(count)] as const,
       [count, width, 'at one station', monday(count)] as const,
+      [count, width, 'under short names', terse(count)] as const,
     ]),
   )
   it.each(cases)(
@@ -169,6 +176,18 @@ describe('bench', () => {
         for (const one of row.placed)
           if (one.shape !== 'strip') expect(one.length).toBeGreaterThanOrEqual(28 - 1e-6)
         const all = boxes(row)
+        if (row.pot) {
+          const [left, right] = [row.pot.x - row.pot.width / 2, row.pot.x + row.pot.width / 2]
+          expect(left - 14).toBeGreaterThanOrEqual(-1e-6)
+          expect(right + 14).toBeLessThanOrEqual(width + 1e-6)
+          for (const [i, one] of row.placed.entries())
+            for (const [x, , wide] of one.ring.standing.station === 'pickle'
+              ? (all[i] ?? [])
+              : []) {
+              expect(x).toBeGreaterThanOrEqual(left)
+              expect(x + wide).toBeLessThanOrEqual(right)
+            }
+        }
         for (const [i, mine] of all.entries())
           for (const [x, , wide] of mine) {
             expect(x).toBeGreaterThanOrEqual(-1e-6)
@@ -180,6 +199,12 @@ describe('bench', () => {
       expect(rows.some((row) => row.placed.some((p) => p.name))).toBe(count <= 40)
     },
   )
+  it('takes another line before a small ring is drawn too small', () => {
+    const knuckle = terse(34).map((one) => ({ ...one, inside_mm: 9, thickness_mm: 1.2 }))
+    const rows = benchRows(knuckle, stations.slice(0, 9), 1204)
+    for (const one of rows.flatMap((row) => row.placed))
+      expect(one.length).toBeGreaterThanOrEqual(28 - 1e-6)
+  })
   it('stands on one line where its rings can be large, else on two rather than small', () => {
     const few = ['measure', 'join', 'join', 'finish'].map((key, i) => ring(i, key, 'closed'))
     expect(benchRows(few, stations.slice(0, 9), 1204)).toHaveLength(1)
