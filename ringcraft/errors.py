@@ -85,6 +85,10 @@ class BadRequest(Exception):
         super().__init__("; ".join(str(error) for error in errors))
         self.errors = errors
 
+    def under(self, place: str) -> BadRequest:
+        """The same errors, of something that stands at a dotted place of a larger request."""
+        return BadRequest([error.at(f"{place}.{error.field}".rstrip(".")) for error in self.errors])
+
     def in_units(self, units: str) -> BadRequest:
         """The same errors as a shop that works in these units reads them."""
         return BadRequest([error.in_units(units) for error in self.errors])

@@ -19,7 +19,8 @@ class Family:
     how far its most stretched fibre may go between two anneals, ``binding`` what holds it in the fire.
     ``fit_mm`` is the widest gap [mm] of a joint that is soldered. ``soft`` says
     that it takes rawhide rather than steel, ``glare`` that it glows white, ``fluxed`` that it is soldered with flux
-    and pickled, ``plated`` that it is usually plated in the end. ``tone`` is its colour on paper, ``dim_tone`` in the
+    and pickled, ``plated`` that it is usually plated in the end. ``precious`` is the metal that its fineness is told
+    by, empty where it has none. ``tone`` is its colour on paper, ``dim_tone`` in the
     dim theme.
     """
 
@@ -38,6 +39,7 @@ class Family:
     glare: bool
     fluxed: bool
     plated: bool
+    precious: str
     source: str
 
 
@@ -86,6 +88,17 @@ class Metal:
     def of_family(self) -> Family:
         """The family it belongs to."""
         return FAMILIES[self.family]
+
+    @property
+    def needs_oxygen(self) -> bool:
+        """Whether it is melted with oxygen, in a crucible made for it: it holds platinum or palladium."""
+        return any(self.composition.get(one) for one in ("Pt", "Pd"))
+
+    @property
+    def fineness(self) -> float | None:
+        """How fine it is, in thousandths; None for what has no precious metal."""
+        precious = self.of_family.precious
+        return self.composition.get(precious, 0.0) * 1000 if precious else None
 
     @property
     def is_known(self) -> bool:

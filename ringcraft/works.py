@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from types import MappingProxyType
 from typing import Any
 
 from pydantic import TypeAdapter
@@ -15,14 +16,20 @@ from ringcraft import __version__
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.heat.torch import Torches
 from ringcraft.resize import judging as resizing
-from ringcraft.resize.plan import answer_type, plan_resize, read_resize
+from ringcraft.resize import sheets as resize
+from ringcraft.resize.plan import AnyResize, ResizePlan, answer_type, plan_resize, read_resize
 from ringcraft.routes.inspection import Verdict, replan, sets_the_plan, verdicts
-from ringcraft.styles import AnyPlan, plan_ring, read_ring
+from ringcraft.routes.steps import Step
+from ringcraft.styles import AnyPlan, AnyRing, plan_ring, read_ring
+from ringcraft.styles import sheets as styles
+from ringcraft.styles.base import RingPlan
 from ringcraft.work.joining import NO_LOOKS, JointLook, made_of
 from ringcraft.work.kept import read_kept, with_states
+from ringcraft.work.order import AtSheet
 from ringcraft.work.plan import PLAN_VERSION, WorkPlan
 from ringcraft.work.sheets import JoinSheet, sheet_at
 
+NOTHING_ASKED: Mapping[str, Step] = MappingProxyType({})
 SAME_MM = 0.0005  # cut lengths closer than this are one and the same figure
 
 
@@ -31,18 +38,25 @@ class Work:
     """One kind of work.
 
     ``read`` takes plain JSON data to a typed order (raises BadRequest), ``plan`` an order to its plan (CraftError),
-    ``measured`` the same for the stock as measured, ``moves`` says whether a measure changes the plan at all,
-    ``judge`` says what each measure means. ``kept`` reads plans that were kept, whatever their age.
+    ``measured`` the same for the stock as measured, beside the plan that was kept, ``moves`` says whether a measure
+    changes the plan at all,
+    ``judge`` says what each measure means, ``at_sheet`` what it answers where a joint or a heat is opened. ``order``
+    and ``shape`` are the types of its order and of its plan, whose ``kept`` are read whatever their age.
+    ``comes_in``: it is a customer's own thing, with a slip, photographs and a metal that is not ours to choose.
     """
 
     key: str
     title: str
     read: Callable[[object], Any]
     plan: Callable[[Any], WorkPlan]
-    measured: Callable[[Any, Mapping[str, float]], WorkPlan]
+    measured: Callable[[Any, Any, Mapping[str, float]], WorkPlan]
     moves: Callable[[Any, Mapping[str, float]], bool]
     judge: Callable[[Any, Any, Mapping[str, float]], tuple[Verdict, ...]]
+    at_sheet: Callable[[Any, Any], AtSheet]
+    order: Any
+    shape: type[WorkPlan]
     answer: TypeAdapter[Any]
+    comes_in: bool = False
 
     def kept(self, data: object) -> WorkPlan:
         """A kept plan as it was, in today's shape; raises KeptPlanError."""
@@ -54,9 +68,12 @@ MAKE = Work(
     title="a ring to make",
     read=read_ring,
     plan=plan_ring,
-    measured=replan,
+    measured=lambda order, plan, values: replan(order, values),
     moves=sets_the_plan,
     judge=verdicts,
+    at_sheet=styles.at_sheet,
+    order=AnyRing,
+    shape=RingPlan,
     answer=TypeAdapter(AnyPlan),
 )
 RESIZE = Work(
@@ -67,7 +84,11 @@ RESIZE = Work(
     measured=resizing.replan,
     moves=resizing.moves,
     judge=resizing.verdicts,
+    at_sheet=resize.at_sheet,
+    order=AnyResize,
+    shape=ResizePlan,
     answer=answer_type(),
+    comes_in=True,
 )
 WORKS: dict[str, Work] = {work.key: work for work in (MAKE, RESIZE)}
 
@@ -87,10 +108,17 @@ class Followed:
 
 
 def follow(
-    work: Work, order: object, plan: WorkPlan, values: Mapping[str, float], looks: Mapping[str, JointLook] = NO_LOOKS
+    work: Work,
+    order: object,
+    plan: WorkPlan,
+    values: Mapping[str, float],
+    looks: Mapping[str, JointLook] = NO_LOOKS,
+    asked: Mapping[str, Step] = NOTHING_ASKED,
 ) -> Followed:
     """Follow a kept plan with the measures taken [mm or g] and what was seen at its joints, by step.
 
+    A step that asks for a measure goes on saying what was ``asked`` when it was read, by the measure's key: what was
+    read before it counts, not its own reading. Where that was not kept, the kept plan asked.
     Where today's rules give another figure for the same order, the kept figure stands and the measures are judged
     against it: what is new in the rules must not look like something that was measured.
     """
@@ -103,9 +131,9 @@ def follow(
             read = replace(read, made=made, seam_solders=solders)
         if made or solders or work.moves(read, values):
             if is_current(plan):
-                now = work.measured(read, values)
+                now = _as_asked(work, read, plan, work.measured(read, plan, values), values, asked)
             elif same_cuts(plan, work.plan(read)):
-                now, older = _beside_kept_steps(plan, work.measured(read, values))
+                now, older = _beside_kept_steps(plan, work.measured(read, plan, values))
             else:
                 older = (
                     f"Planned by version {plan.engine}, whose figures stand: what was measured is not worked into "
@@ -117,6 +145,22 @@ def follow(
     return Followed(plan, now, wrong, older, work.judge(plan, now, values))
 
 
+def _as_asked(
+    work: Work, order: Any, plan: WorkPlan, now: WorkPlan, values: Mapping[str, float], asked: Mapping[str, Step]
+) -> WorkPlan:
+    """The plan as measured, its steps in the words in which they asked for what was measured."""
+    kept = {step.key: step for step in plan.route}
+
+    def worded(step: Step) -> Step:
+        own = {ask.key: values[ask.key] for ask in step.measure if ask.key in values}
+        if not own or not work.moves(order, own):
+            return step
+        then = next((asked[key] for key in own if key in asked and asked[key].key == step.key), kept.get(step.key))
+        return replace(then, after=step.after) if then else step
+
+    return replace(now, route=tuple(worded(step) for step in now.route))
+
+
 def sheet_of(
     work: Work,
     order: object,
@@ -126,15 +170,16 @@ def sheet_of(
     step: str,
     times: Mapping[str, int],
     torches: Torches = (),
+    asked: Mapping[str, Step] = NOTHING_ASKED,
 ) -> JoinSheet | None:
     """What a step of a kept plan opens: its joint, its heat, its annealing; None for another step.
 
     Raises CraftError or BadRequest where the order cannot be read any more.
     """
-    seen = follow(work, order, plan, values, looks)
+    seen = follow(work, order, plan, values, looks, asked)
     made, solders = made_of(seen.plan, looks)
     read = replace(work.read(order), made=made, seam_solders=solders)
-    return sheet_at(read, seen.plan, seen.now, step, times, looks, torches)
+    return sheet_at(read, work.at_sheet(read, seen.now), seen.plan, seen.now, step, times, looks, torches)
 
 
 def _beside_kept_steps(plan: WorkPlan, now: WorkPlan) -> tuple[WorkPlan, str]:

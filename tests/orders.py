@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from ringcraft.styles import STYLES, ring
+from ringcraft.planning.request import RingRequest
+from ringcraft.schema import to_json
+from ringcraft.styles import STYLES, plan_ring, ring
 from ringcraft.styles.base import RingPlan
 from ringcraft.styles.orders import first_order, set_path
+from ringcraft.works import MAKE, follow
 
 TESTED_SIZE = "US 7 1/2"  # a known case of the trade: it serves as a check value only
 #: One stock of each profile, valid on any finger.
@@ -49,6 +52,11 @@ def style_order(style: str, **changes: Any) -> dict[str, Any]:
 def style_plan(style: str, **changes: Any) -> Any:
     """The plan of such an order."""
     return ring(style_order(style, **changes))
+
+
+def followed(order: RingRequest, measured: dict[str, float]) -> Any:
+    """What follows of a plan that was kept, for what was measured of it."""
+    return follow(MAKE, to_json(order), plan_ring(order), measured)
 
 
 #: nothing but the ring itself: no joint, no policy, no rounding

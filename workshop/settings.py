@@ -62,6 +62,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "workshop.api.door.Once",
     "axes.middleware.AxesMiddleware",
+    "workshop.api.ways.ShopWays",
 ]
 ROOT_URLCONF = "workshop.urls"
 WSGI_APPLICATION = "workshop.wsgi.application"

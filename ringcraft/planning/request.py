@@ -11,6 +11,7 @@ from ringcraft.planning.own import OwnFigures
 from ringcraft.planning.rules import RuleKey
 from ringcraft.planning.solders import OwnSolders
 from ringcraft.planning.tolerance import Scatter, Spreads, scatter_of
+from ringcraft.planning.ways import FromWays, WaysKey
 from ringcraft.schema import Count, Mm, PositiveMm, Share, SignedMm, SizeText, UnitKey, name_of, request
 from ringcraft.sections import Stock
 
@@ -40,7 +41,8 @@ class RingRequest:
     """The order, as one jeweler says it to another. None means: take the default and name it.
 
     ``made`` is what was really done at its joints and ``seam_solders`` which solders were chosen for them: both are
-    known once it is on the bench, and change no length that is cut.
+    known once it is on the bench, and change no length that is cut. ``ways``: whether a shop's ways fill what is left
+    out; ``from_ways`` is what they filled.
     """
 
     style: str
@@ -64,11 +66,13 @@ class RingRequest:
     costly_share: Share | None = None
     made: Made = ()
     seam_solders: SeamSolders = ()
+    ways: WaysKey = "none"
+    from_ways: FromWays = ()
 
 
 @request
 class Used:
-    """The settings a plan was made with, the defaults filled in and named."""
+    """The settings a plan was made with, the defaults filled in and named, and what came from the shop's ways."""
 
     rule: str
     leave: str
@@ -78,6 +82,7 @@ class Used:
     units: str
     scatter: Scatter
     defaulted: tuple[str, ...]
+    from_ways: tuple[str, ...] = ()
 
 
 def settle(order: RingRequest, leave_default: str, join_default: Join | None = None) -> Used:
@@ -100,6 +105,7 @@ def settle(order: RingRequest, leave_default: str, join_default: Join | None = N
         units=order.units,
         scatter=scatter_of(order.spread, order.costly_share),
         defaulted=tuple(name for name, value in chosen.items() if value is None),
+        from_ways=order.from_ways,
     )
     if order.own_correction_mm is not None and abs(order.own_correction_mm) > MOST_CORRECTION_MM:
         raise OutOfRangeError(

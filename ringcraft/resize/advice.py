@@ -181,7 +181,7 @@ def words_for(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, str]:
 def _kept_how(stones: Sequence[StoneAdvice]) -> str:
     """How stones that must not see the torch are kept from it."""
     out = [one for one in stones if one.comes_out]
-    wet = [one for one in stones if one.advice == "in water"]
+    wet = [one for one in stones if one.care == "water"]
     said = "out first" if len(out) == 1 else "all out first"
     water = "under water all the while"
     return f"{said}, the others {water}" if out and wet else said if out else water

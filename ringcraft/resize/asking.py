@@ -14,6 +14,7 @@ from ringcraft.metals import BladeKey, RingMetalKey
 from ringcraft.planning.made import Made, SeamSolders
 from ringcraft.planning.own import OwnFigures
 from ringcraft.planning.solders import OwnSolders
+from ringcraft.planning.ways import FromWays, WaysKey
 from ringcraft.schema import Count, Mm, PositiveMm, SizeText, UnitKey, name_of, request
 from ringcraft.sections import ProfileKey
 from ringcraft.tables import rows
@@ -56,6 +57,11 @@ def _at_most(most: int, what: str) -> Callable[[object], object]:
         return value
 
     return BeforeValidator(check)  # type: ignore[return-value]
+
+
+def _apart_by_blanks() -> Any:
+    """A list that may be written as one text."""
+    return BeforeValidator(lambda value: tuple(value.split()) if isinstance(value, str) else value)
 
 
 def _once(value: object) -> object:
@@ -164,7 +170,8 @@ class ResizeRequest:
     ``from_sides`` are its two readings, from either side of the mandrel; ``daylight`` that light showed under it.
     ``method`` chooses one, else the best; a ``never`` wants ``override_reason``. ``offcut`` is whose metal is that is
     taken out: handed back, or credited by the shop. ``made`` is what was really done at its joints, ``seam_solders``
-    which solders were chosen for them.
+    which solders were chosen for them. ``ways``: whether a shop's ways fill what is left out, ``from_ways`` what they
+    filled.
     """
 
     from_: Annotated[SizeText, Field(alias="from")]
@@ -175,7 +182,7 @@ class ResizeRequest:
     features: Annotated[tuple[FeatureKey, ...], BeforeValidator(_once)] = ()
     pattern: Pattern | None = None
     head: Head | None = None
-    cutter_gaps_mm: Annotated[tuple[PositiveMm, ...], _at_most(12, "cutters")] = ()
+    cutter_gaps_mm: Annotated[tuple[PositiveMm, ...], _at_most(12, "cutters"), _apart_by_blanks()] = ()
     join: SizingJoin = SizingJoin()
     daylight: bool = False
     from_sides: Annotated[tuple[SizeText, SizeText] | None, Field()] = None
@@ -198,3 +205,5 @@ class ResizeRequest:
     repair_solder: RepairSolderKey = "ladder"
     delicate_stones: DelicateKey = "unset"
     glued_stones: GluedKey = "agreed"
+    ways: WaysKey = "none"
+    from_ways: FromWays = ()

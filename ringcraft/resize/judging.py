@@ -80,18 +80,13 @@ def as_measured(order: ResizeRequest, measured: Mapping[str, float]) -> ResizeRe
     return order
 
 
-def replan(order: ResizeRequest, measured: Mapping[str, float]) -> ResizePlan:
+def replan(order: ResizeRequest, plan: ResizePlan, measured: Mapping[str, float]) -> ResizePlan:
     """The plan for the ring as it was read, by the way that was chosen for it; raises CraftError where it cannot be.
 
-    What is measured never changes the way under the saw. The step that asks for a measure goes on saying what was
-    planned before that very reading.
+    What is measured never changes the way under the saw.
     """
-    before = plan_resize(order)
-    if before.method in PINNED:
-        return before
-    now = plan_resize(as_measured(replace(order, method=before.method), measured))
-    asked = {step.key: step for step in before.route if any(ask.key in MOVES for ask in step.measure)}
-    return replace(now, route=tuple(asked.get(step.key, step) for step in now.route))
+    way = replace(order, method=plan.method)
+    return plan_resize(way if plan.method in PINNED else as_measured(way, measured))
 
 
 def verdicts(plan: ResizePlan, now: ResizePlan, measured: Mapping[str, float]) -> tuple[Verdict, ...]:

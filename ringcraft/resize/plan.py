@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import Annotated, Any, Literal
 
 from pydantic import TypeAdapter
@@ -17,9 +17,10 @@ from ringcraft.planning.blank import Blank, BlankSpec, make_blank
 from ringcraft.planning.context import stock_words
 from ringcraft.planning.ledger import Term, total
 from ringcraft.planning.target_size import GaugeUsed
+from ringcraft.planning.ways import takes_ways
 from ringcraft.resize import drawing
 from ringcraft.resize.advice import Judged, MethodView, judge
-from ringcraft.resize.asking import ResizeRequest
+from ringcraft.resize.asking import ResizeRequest, SizingJoin
 from ringcraft.resize.case import US_MM, Case, case_of
 from ringcraft.resize.head import HeadFit
 from ringcraft.resize.made import as_made
@@ -34,7 +35,6 @@ from ringcraft.resize.stones import StoneAdvice, stone_advice
 from ringcraft.routes.building import as_own
 from ringcraft.routes.steps import check_route, route
 from ringcraft.schema import IN_OWN_UNITS, read_request
-from ringcraft.sections import Section
 from ringcraft.styles.base import Choice, Choices, Target
 from ringcraft.styles.build import target_of
 from ringcraft.work.plan import Figure, Ledger, MetalView, OnBench, WorkPlan
@@ -42,7 +42,7 @@ from ringcraft.work.plan import Figure, Ledger, MetalView, OnBench, WorkPlan
 for _method in METHODS.values():
     check_route(_method.route, ResizeFacts)
 
-AnyResize = Annotated[ResizeRequest, IN_OWN_UNITS]
+AnyResize = Annotated[ResizeRequest, IN_OWN_UNITS, takes_ways(ResizeRequest)]
 _READER: TypeAdapter[ResizeRequest] = TypeAdapter(AnyResize)
 #: What is read on the finished ring before the job can be closed.
 BOTH_SIDES = ("size-side-a", "size-side-b")
@@ -60,13 +60,28 @@ class Sides:
     to_gauge: str
 
 
+@dataclass(frozen=True)
+class ResizeUsed:
+    """What a plan was made with beside what the ring asks for: the schools followed, and what came from the ways."""
+
+    home_scale: str
+    units: str
+    half_size: str
+    repair_solder: str
+    delicate_stones: str
+    glued_stones: str
+    cutter_gaps_mm: tuple[float, ...]
+    join: SizingJoin
+    from_ways: tuple[str, ...]
+
+
 @dataclass(frozen=True, kw_only=True)
 class ResizePlan(WorkPlan):
     """The answer to a ring that is to be resized.
 
     ``change_mm`` is how much longer its neutral line gets; ``methods`` the ways, the best first, ``method`` the one
     whose route this is. ``before`` is the ring as it came in, ``ring`` as it will be. ``override`` is the reason for
-    doing what is never done.
+    doing what is never done. A plan of before does not know what was ``used``.
     """
 
     work: Literal["resize"] = "resize"
@@ -79,10 +94,8 @@ class ResizePlan(WorkPlan):
     head: HeadFit | None
     sides: Sides
     target: Target
-    section: Section
     units: str
     gauge: GaugeUsed | None
-    wanted_mm: float
     closes_mm: float
     before: Drawing
     override: str
@@ -90,6 +103,11 @@ class ResizePlan(WorkPlan):
     offcut: str
     offcut_g: float
     fits: Choices | None = None
+    used: ResizeUsed | None = None
+
+    def sets_size(self, piece: str) -> bool:
+        """All of a ring that came in is the ring."""
+        return True
 
     @property
     def chosen(self) -> MethodView:
@@ -125,8 +143,7 @@ class ResizePlan(WorkPlan):
 
     def stones_set(self) -> int:
         """The stones that come out for the torch and are set again."""
-        again = any(step.key == "set-again" for step in self.route)
-        return sum(one.comes_out for one in self.stone_advice) if again else 0
+        return sum(one.comes_out for one in self.stone_advice) if self.does("set") else 0
 
     def closes_to_mm(self) -> float | None:
         """The inside diameter [mm] at which its joint closes."""
@@ -134,7 +151,7 @@ class ResizePlan(WorkPlan):
 
     def is_plated(self) -> bool:
         """Whether its route plates it again."""
-        return any(step.key == "plate-again" for step in self.route)
+        return self.does("plate")
 
     def credited_g(self) -> float:
         """The piece or the old lower part that lands in the drawer, where the shop credits it."""
@@ -250,7 +267,12 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
         offcut=order.offcut,
         offcut_g=_offcut_mm(chosen) * case.section.area_mm2 * case.metal.density_g_cm3 / 1000,
         fits=_fits(case),
+        used=_used(order),
     )
+
+
+def _used(order: ResizeRequest) -> ResizeUsed:
+    return ResizeUsed(**{one.name: getattr(order, one.name) for one in fields(ResizeUsed)})
 
 
 def _blanks(case: Case, chosen: Judged) -> tuple[Blank, ...]:

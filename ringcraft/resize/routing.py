@@ -334,8 +334,8 @@ def _protecting(
     case: Case, joints: Sequence[Joint], stay: Sequence[StoneAdvice], stones: Sequence[StoneAdvice]
 ) -> dict[str, Any]:
     """What is protected from the torch and the acid, and with what."""
-    wet = [one for one in stay if one.advice == "in water"]
-    coated = [one for one in stay if one.advice in ("may stay", "shield it")]
+    wet = [one for one in stay if one.care == "water"]
+    coated = [one for one in stay if one.care in ("stay", "shield")]
     dry = [one for one in stay if not one.pickle]
     guards = case.is_set
     again = len(joints) > 1 and (guards or joints[1].guarded)

@@ -14,33 +14,51 @@ from ringcraft.units import capital
 #: Leg from the joint from which a stone is far: under water, or coated; our own judgement.
 FAR_MM = 15.0
 HARDY, CAREFUL, DELICATE, NEVER = "hardy", "careful", "delicate", "never"
-Advice = Literal["may stay", "shield it", "in water", "take it out", "leave it cold"]
+Key = Literal["stay", "shield", "water", "out", "cold"]
+#: What is advised of a stone, in words, from the one that needs the most care of those that stay in.
+ADVICE: dict[Key, str] = {
+    "water": "in water",
+    "shield": "shield it",
+    "stay": "may stay",
+    "cold": "leave it cold",
+    "out": "take it out",
+}
+_BY_WORDS: dict[str, Key] = {words: key for key, words in ADVICE.items()}
 
 
 @dataclass(frozen=True)
 class StoneAdvice:
-    """What to do with one stone, why, and where it may not go afterwards. ``leg_mm`` is how far the joint is."""
+    """What to do with one stone, why, and where it may not go afterwards. ``leg_mm`` is how far the joint is.
+
+    ``key`` is what decides, ``advice`` the same in words; a plan of before has its words alone.
+    """
 
     kind: str
     title: str
     setting: str
-    advice: Advice
+    advice: str
     why: str
     leg_mm: float
     pickle: bool
     ultrasonic: bool
     steam: bool
     stuck: bool
+    key: Key | Literal[""] = ""
+
+    @property
+    def care(self) -> Key:
+        """What is done with it, as a key."""
+        return self.key or _BY_WORDS[self.advice]
 
     @property
     def comes_out(self) -> bool:
         """Whether it is taken out before the torch is lit."""
-        return self.advice == "take it out"
+        return self.care == "out"
 
     @property
     def is_protected(self) -> bool:
         """Whether it must be kept from the heat in some way that takes time or care."""
-        return self.advice in ("in water", "take it out")
+        return self.care in ("water", "out")
 
 
 def leg_mm(case: Case, stone: Stone) -> float:
@@ -70,18 +88,18 @@ def _one(case: Case, stone: Stone, torch: bool) -> StoneAdvice:
     leg = leg_mm(case, stone)
     heat = _heat(case, stone, row)
     if not torch:
-        advice, why = _cold(case, row)
+        key, why = _cold(case, row)
     elif stone.glued:
-        advice, why = _glued(heat)
+        key, why = _glued(heat)
     else:
-        advice, why = _in_the_fire(case, heat, leg, row)
+        key, why = _in_the_fire(case, heat, leg, row)
     if stone.treated:
         why += "; treated, so it bears less than its kind"
-    stuck = advice == "take it out" and (not setting["opens"] or stone.kind == "enamel")
+    stuck = key == "out" and (not setting["opens"] or stone.kind == "enamel")
     if stuck:
         why += f"; set in {setting['title']}, it cannot be taken out unharmed"
     return StoneAdvice(
-        stone.kind, row["title"], stone.setting, advice, capital(why), leg, *_after(stone, row), stuck
+        stone.kind, row["title"], stone.setting, ADVICE[key], capital(why), leg, *_after(stone, row), stuck, key
     )  # fmt: skip
 
 
@@ -91,34 +109,34 @@ def _after(stone: Stone, row: Mapping[str, Any]) -> tuple[bool, bool, bool]:
     return bool(row["pickle"]) and not weak, bool(row["ultrasonic"]) and not weak, bool(row["steam"]) and not weak
 
 
-def _cold(case: Case, row: Mapping[str, Any]) -> tuple[Advice, str]:
+def _cold(case: Case, row: Mapping[str, Any]) -> tuple[Key, str]:
     if row["knocks"]:
-        return "leave it cold", f"no heat comes near it; look at every {case.holds} after"
-    return "leave it cold", f"no heat, but {row['why']}: no mallet near it, and look at every {case.holds} after"
+        return "cold", f"no heat comes near it; look at every {case.holds} after"
+    return "cold", f"no heat, but {row['why']}: no mallet near it, and look at every {case.holds} after"
 
 
-def _glued(heat: str) -> tuple[Advice, str]:
+def _glued(heat: str) -> tuple[Key, str]:
     if heat == NEVER:
-        return "take it out", "glue lets go in the heat, and the stone bears none"
-    return "in water", "glue lets go in the heat: covered by water, long legs, seconds of flame, agreed in writing"
+        return "out", "glue lets go in the heat, and the stone bears none"
+    return "water", "glue lets go in the heat: covered by water, long legs, seconds of flame, agreed in writing"
 
 
-def _in_the_fire(case: Case, heat: str, leg: float, row: Mapping[str, Any]) -> tuple[Advice, str]:
+def _in_the_fire(case: Case, heat: str, leg: float, row: Mapping[str, Any]) -> tuple[Key, str]:
     far, conducts = leg >= FAR_MM, case.metal.conducts or not case.is_known
     how_far = f"{case.told(leg, '.0f mm')} from the joint"
     if heat == HARDY:
         if far or not conducts:
-            return "may stay", f"{row['why']}; {how_far}"
+            return "stay", f"{row['why']}; {how_far}"
         return (
-            "shield it",
+            "shield",
             f"{row['why']}; {how_far}, and {_metal(case, 'brings', 'bring')} all of the ring up together",
         )
     if heat == CAREFUL and far and not conducts:
-        return "in water", f"{row['why']}; {how_far}: keep it wet"
+        return "water", f"{row['why']}; {how_far}: keep it wet"
     water = heat == DELICATE and case.order.delicate_stones == "water"
     if water and far and not conducts:
-        return "in water", f"{row['why']}; {how_far}, under water all the while"
-    return "take it out", f"{row['why']}{_no_water(case, heat, far, conducts, water)}"
+        return "water", f"{row['why']}; {how_far}, under water all the while"
+    return "out", f"{row['why']}{_no_water(case, heat, far, conducts, water)}"
 
 
 def _metal(case: Case, does: str, may: str) -> str:

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
-from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError, UnreadableError
+from ringcraft.errors import CraftError, OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.measure.sizes import FingerSize, read_size
 from ringcraft.planning.request import RingRequest
 from ringcraft.reading import read_length, read_number, tidy
 from ringcraft.routes.judging import DAYLIGHT, JUDGES, PLAUSIBLE, Case, Tone
-from ringcraft.routes.steps import MEASURES, MeasureAsk, Step
+from ringcraft.routes.steps import MEASURES, MeasureAsk
 from ringcraft.schema import to_json
 from ringcraft.sections import PROFILES
 from ringcraft.styles import STYLES, plan_ring, read_ring
@@ -141,24 +141,8 @@ def sets_the_plan(order: RingRequest, measured: Mapping[str, float]) -> bool:
 
 
 def replan(order: RingRequest, measured: Mapping[str, float]) -> RingPlan:
-    """The plan for the stock as measured; raises CraftError or BadRequest where that stock cannot be.
-
-    A step that asks for a measure goes on saying what was planned before that very reading, not what was read.
-    """
-    now = plan_ring(as_measured(order, measured))
-    return replace(now, route=tuple(_as_asked(order, measured, step) for step in now.route))
-
-
-def _as_asked(order: RingRequest, measured: Mapping[str, float], step: Step) -> Step:
-    own = {ask.key: measured[ask.key] for ask in step.measure if ask.key in measured}
-    if not own or not sets_the_plan(order, own):
-        return step
-    others = {key: value for key, value in measured.items() if key not in own}
-    try:
-        before = plan_ring(as_measured(order, others))
-    except (CraftError, BadRequest):
-        return step  # only together do the measures make stock that can be
-    return next((one for one in before.route if one.key == step.key), step)
+    """The plan for the stock as measured; raises CraftError or BadRequest where that stock cannot be."""
+    return plan_ring(as_measured(order, measured))
 
 
 def verdicts(plan: RingPlan, now: RingPlan, measured: Mapping[str, float]) -> tuple[Verdict, ...]:

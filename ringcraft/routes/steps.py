@@ -77,6 +77,11 @@ class Step:
     after: Mapping[str, Piece]
     comes: str
 
+    @property
+    def is_heat(self) -> bool:
+        """Whether it is a heat with solder; of a step of an older plan, which knows no deeds, by where it is done."""
+        return any(deed.op == "solder" for deed in self.does) if self.does else self.torch and self.station == "join"
+
 
 @dataclass(frozen=True)
 class _Listed:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import reduce
 from operator import or_
 from typing import Annotated, Any
@@ -10,6 +11,7 @@ from pydantic import Discriminator, TypeAdapter
 
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError
 from ringcraft.planning.request import RingRequest
+from ringcraft.planning.ways import Ways, takes_ways
 from ringcraft.routes.steps import check_route
 from ringcraft.schema import IN_OWN_UNITS, read_request
 from ringcraft.styles import (
@@ -52,7 +54,17 @@ def _union(kinds: list[Any]) -> Any:
     return Annotated[reduce(or_, kinds), Discriminator("style")]
 
 
-AnyRing: Any = Annotated[_union([style.request for style in STYLES.values()]), IN_OWN_UNITS]
+def _ways_of_style(order: Mapping[str, Any], ways: Ways) -> Ways:
+    """How a band is left is a way with bands: a style that is usually left otherwise keeps its own."""
+    style = STYLES.get(order.get("style", "")) if isinstance(order.get("style"), str) else None
+    if style is None or style.leave == plain_band.STYLE.leave:
+        return ways
+    return {path: value for path, value in ways.items() if path != "leave"}
+
+
+AnyRing: Any = Annotated[
+    _union([style.request for style in STYLES.values()]), IN_OWN_UNITS, takes_ways(RingRequest, _ways_of_style)
+]
 AnyPlan = _union([style.answer for style in STYLES.values()])
 _READER: TypeAdapter[RingRequest] = TypeAdapter(AnyRing)
 

@@ -11,7 +11,7 @@ from ringcraft.planning.request import Used
 from ringcraft.planning.sizing import Can
 from ringcraft.planning.target_size import GaugeUsed, WideAdvice
 from ringcraft.routes.facts import StyleFacts
-from ringcraft.sections import Section, Stock
+from ringcraft.sections import Stock
 from ringcraft.work.plan import Figure, MetalView, OnBench, WorkPlan
 
 __all__ = ["FieldSpec", "Figure", "MetalView", "Option", "PartSpec", "RingPlan", "Style", "Target"]
@@ -92,7 +92,6 @@ class RingPlan(WorkPlan):
     work: Literal["make"] = "make"
     style: str
     target: Target
-    section: Section
     used: Used
     by_rule: dict[str, float]
     rules: tuple[RuleView, ...]
@@ -102,7 +101,6 @@ class RingPlan(WorkPlan):
     taper: Taper
     gauge: GaugeUsed | None
     wide: WideAdvice | None
-    wanted_mm: float
     wanted_fine_text: str
     thumbs: tuple[Thumb, ...]
     fit_table: Choices | None = None
@@ -111,6 +109,10 @@ class RingPlan(WorkPlan):
     def closes_to_mm(self) -> float | None:
         """The inside diameter [mm] that it closes at by the neutral line."""
         return self.closing.inside_diameter_mm
+
+    def order_names(self, piece: str) -> tuple[str, ...]:
+        """An order knows the piece that sets the size by no name too."""
+        return ("", piece) if self.sets_size(piece) else (piece,)
 
     def headline(self) -> str:
         """What it is made of and for which finger."""

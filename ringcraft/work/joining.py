@@ -135,7 +135,7 @@ def made_of(plan: WorkPlan, looks: Mapping[str, JointLook]) -> tuple[tuple[AsMad
             continue
         if look.passes is not None and at.deed is None:
             same = look.passes == passes_planned(plan, at) and not look.filed_mm
-            for name in _names(plan, at.piece):
+            for name in plan.order_names(at.piece):
                 made.pop(name, None)
                 if not same:
                     made[name] = AsMade(piece=name, passes=look.passes, filed_mm=look.filed_mm)
@@ -145,12 +145,6 @@ def made_of(plan: WorkPlan, looks: Mapping[str, JointLook]) -> tuple[tuple[AsMad
         elif look.solder:
             solders.pop(at.joint, None)
     return tuple(made.values()), tuple(solders.values())
-
-
-def _names(plan: WorkPlan, piece: str) -> tuple[str, ...]:
-    """By which names an order knows a piece: the one that sets the size by none too."""
-    sets_size = plan.work == "make" and bool(plan.blanks) and piece == plan.blanks[0].name
-    return ("", piece) if sets_size else (piece,)
 
 
 def stock_of(section: Section) -> dict[str, Any]:
@@ -167,7 +161,7 @@ def section_at(plan: WorkPlan, at: AtJoint) -> Section:
     """The section that meets at a joint: that of its piece, as it stands there."""
     piece = at.before.get(at.piece) or next(iter(at.before.values()))
     names = {blank.name: blank.section for blank in plan.blanks}
-    own = names.get(at.piece) or getattr(plan, "section", None) or next(iter(names.values()))
+    own = names.get(at.piece, plan.section)
     if abs(own.thickness_mm - piece.thickness_mm) < 1e-6 and abs(own.width_mm - piece.width_mm) < 1e-6:
         return own
     return section_of(Stock(profile="rectangle", width_mm=piece.width_mm, thickness_mm=piece.thickness_mm))

@@ -79,9 +79,14 @@ def read_kept(kind: TypeAdapter[Any], plan: object) -> WorkPlan:
     return read
 
 
+def without_states(plan: WorkPlan) -> WorkPlan:
+    """A plan without how its pieces stand after each step, which follows from what each step does."""
+    return replace(plan, route=tuple(replace(step, after={}) for step in plan.route))
+
+
 def compact(plan: WorkPlan) -> dict[str, Any]:
-    """A plan as it is kept: how its pieces stand after each step is left out, for it follows from what each does."""
-    data: dict[str, Any] = to_json(replace(plan, route=tuple(replace(step, after={}) for step in plan.route)))
+    """A plan as it is kept."""
+    data: dict[str, Any] = to_json(without_states(plan))
     return data
 
 

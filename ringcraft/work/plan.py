@@ -12,6 +12,7 @@ from ringcraft.planning.joints import Joint
 from ringcraft.planning.ledger import Term
 from ringcraft.routes.pieces import Piece
 from ringcraft.routes.steps import Step
+from ringcraft.sections import Section
 
 #: The shape of a plan as it is kept. Raise it with each change of the shape, and add the way up from the one before
 #: to :mod:`ringcraft.work.kept` with a kept plan of each style as its fixture.
@@ -68,6 +69,7 @@ class WorkPlan:
     """The plan of one piece of work: its pieces with their ledgers, its steps with their measures, its drawings.
 
     ``ring`` looks through the finished ring, ``across`` is a cut across it where that shows something.
+    ``section`` is the stock that meets at its joint, ``wanted_mm`` the inside diameter [mm] that is wanted.
     ``start`` is how the pieces stand before the first step, by name; an older plan does not know.
     ``plan_version`` is the shape that the plan was kept in (see :data:`PLAN_VERSION`), ``engine`` what worked it out.
     """
@@ -78,6 +80,8 @@ class WorkPlan:
     summary: str
     metal: MetalView
     says: tuple[str, ...]
+    section: Section
+    wanted_mm: float
     wanted_text: str
     figures: tuple[Figure, ...]
     blanks: tuple[Blank, ...]
@@ -96,6 +100,14 @@ class WorkPlan:
     def route_key(self) -> str:
         """Which route this is: steps that were done on another do not count on it."""
         return self.work
+
+    def sets_size(self, piece: str) -> bool:
+        """Whether it is this piece that the size is read on."""
+        return bool(self.blanks) and piece == self.blanks[0].name
+
+    def order_names(self, piece: str) -> tuple[str, ...]:
+        """By which names an order knows a piece."""
+        return (piece,)
 
     def main_figure(self) -> tuple[str, str]:
         """The figure that leads, and its unit."""
@@ -119,6 +131,10 @@ class WorkPlan:
     def is_whole(self) -> bool:
         """Whether nothing is missing of it that a bench needs."""
         return bool(self.route)
+
+    def does(self, op: str) -> bool:
+        """Whether any of its steps does this on the bench."""
+        return any(deed.op == op for step in self.route for deed in step.does)
 
     def to_close(self) -> tuple[str, ...]:
         """The measures that are taken before it can be closed."""

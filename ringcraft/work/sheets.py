@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 from ringcraft.heat.asking import HeatedSeam, HeatRequest
 from ringcraft.heat.colours import GLOWS, Glow, glow_words
@@ -24,7 +24,6 @@ from ringcraft.joint.asking import (
 )
 from ringcraft.joint.chips import Amount, amounts, amounts_of
 from ringcraft.joint.seams import metal_words, solidus_margin_c
-from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, Metal, Solder, SolderBook
 from ringcraft.planning.joints import CHIP_MM3, FIRST_SEAM, solder_book
 from ringcraft.planning.made import beyond_mm, made_at
@@ -51,6 +50,7 @@ from ringcraft.work.joining import (
     solder_of,
     stock_of,
 )
+from ringcraft.work.order import AtSheet, WorkOrder
 from ringcraft.work.plan import WorkPlan
 
 
@@ -123,9 +123,6 @@ def _choice_list(titles: Mapping[str, str]) -> tuple[SheetChoice, ...]:
 VIEW_CHOICES = tuple(
     ViewChoice(key, title, _choice_list(SIDE_VIEWS if key in SIDES else ACROSS_VIEWS)) for key, title in VIEWS.items()
 )
-IN_WATER = "in water"
-#: What is advised of stones, from the one that needs the most care: the picture shows that one.
-ADVISED = (IN_WATER, "shield it", "may stay", "leave it cold", "take it out")
 Opens = Literal["joint", "heat", "anneal"]
 
 
@@ -137,8 +134,21 @@ def opens(plan: WorkPlan) -> dict[str, Opens]:
     return out | {at.step.key: "joint" if at.deed is None else "heat" for at in joints_at(plan) if at.before}
 
 
+@dataclass(frozen=True)
+class _Open:
+    """What is open: the order, what its kind of work answers, the plan then and now, the step, the looks taken."""
+
+    order: WorkOrder
+    about: AtSheet
+    plan: WorkPlan
+    now: WorkPlan
+    looks: Mapping[str, JointLook]
+    torches: Torches
+
+
 def sheet_at(
-    order: Any,
+    order: WorkOrder,
+    about: AtSheet,
     plan: WorkPlan,
     now: WorkPlan,
     step_key: str,
@@ -148,28 +158,28 @@ def sheet_at(
 ) -> JoinSheet | None:
     """What the step of a kept plan opens; None where it is no joint and no heat.
 
-    ``order`` is the typed order, ``now`` the plan for what was measured and made, ``times`` how often each step was
-    done; an older plan whose steps stand as they were kept opens what they say.
+    ``order`` is the typed order, ``about`` what its kind of work answers of it, ``now`` the plan for what was
+    measured and made, ``times`` how often each step was done; an older plan whose steps stand as they were kept opens
+    what they say.
     """
     step = next((one for one in now.route if one.key == step_key), None)
     if step is None:
         return None
     at = joint_at(now, step_key)
     if at is not None and at.before:
-        return _at_joint(order, plan, now, at, looks, torches)
+        return _at_joint(_Open(order, about, plan, now, looks, torches), at)
     if any(deed.op == "anneal" for deed in step.does):
         return _annealing(order, now, step, times)
     return None
 
 
-def _metal_of(order: Any, at: AtJoint) -> Metal:
+def _metal_of(order: WorkOrder, at: AtJoint) -> Metal:
     metal: Metal = order.own.metal(inner_piece(at).of)
     return metal
 
 
-def _at_joint(
-    order: Any, plan: WorkPlan, now: WorkPlan, at: AtJoint, looks: Mapping[str, JointLook], torches: Torches
-) -> JoinSheet:
+def _at_joint(case: _Open, at: AtJoint) -> JoinSheet:
+    order, now = case.order, case.now
     book = solder_book(order.solders)
     solder = solder_of(now, at, book)
     metal = _metal_of(order, at)
@@ -185,13 +195,13 @@ def _at_joint(
         joint_title=title,
         solder=solder.key,
         solders=_choices(solder, metal, book),
-        joint=_joint(order, plan, now, at, solder) if at.deed is None else None,
-        heat=_heat(order, now, at, flow, solder, torches) if at.deed is not None else None,
+        joint=_joint(case, at, solder) if at.deed is None else None,
+        heat=_heat(case, at, flow, solder) if at.deed is not None else None,
         seams=seam_lines(now, at.joint, book),
         reckoned=said if at.deed is not None else "",
         fluxes=tuple(SheetChoice(key, row["title"]) for key, row in KINDS.items()),
         anneal=None,
-        amounts=_amounts(order, now, at, looks),
+        amounts=_amounts(order.units, now, at, case.looks),
         views=VIEW_CHOICES if at.deed is None else (),
         tried=_choice_list(TRIED_SO_FAR),
         metal_says=metal_words(metal, solder, solidus_margin_c(metal, solder)),
@@ -208,15 +218,14 @@ def _choices(solder: Solder, metal: Metal, book: SolderBook) -> tuple[SheetChoic
     )
 
 
-def _joint(order: Any, plan: WorkPlan, now: WorkPlan, at: AtJoint, solder: Solder) -> JointRequest:
+def _joint(case: _Open, at: AtJoint, solder: Solder) -> JointRequest:
+    order, about, now = case.order, case.about, case.now
     piece, section = inner_piece(at), section_at(now, at)
-    kept = joint_at(plan, at.step.key)
-    planned = passes_planned(plan, kept) if kept else 0
-    blade = (order.join.blade if order.join else None) or "4/0"
+    kept = joint_at(case.plan, at.step.key)
+    planned = passes_planned(case.plan, kept) if kept else 0
     made = made_at(order.made, at.piece)
-    beyond = beyond_mm(made, planned, BLADES[blade]) / piece.times
-    wanted = getattr(now, "wanted_mm", None)
-    sets_size = now.work == "resize" or (bool(now.blanks) and at.piece == now.blanks[0].name)
+    beyond = beyond_mm(made, planned, BLADES[about.blade]) / piece.times
+    sets_size = now.sets_size(at.piece)
     closes = now.closes_to_mm()
     return JointRequest(
         metal=piece.metal,
@@ -224,23 +233,23 @@ def _joint(order: Any, plan: WorkPlan, now: WorkPlan, at: AtJoint, solder: Solde
         passes_made=planned if made.passes is None else made.passes,
         passes_planned=planned,
         filed_mm=made.filed_mm,
-        blade=blade,
+        blade=about.blade,
         seams=tuple(
             OtherSeam(key=key, title=seam_title(now, key), solder=old, guarded=guarded)
             for key, old, guarded in seams_before(now, at)
         ),
         solder=solder.key,
-        wanted_mm=wanted if sets_size else None,
+        wanted_mm=now.wanted_mm if sets_size else None,
         later_mm=closes - piece.inside_mm if sets_size and closes is not None else 0.0,
         solders=order.solders,
         own=order.own,
-        home_scale=_scale(now, order),
-        gauge=getattr(order, "to_gauge", None) if now.work == "resize" else order.gauge,
+        home_scale=about.scale,
+        gauge=about.gauge,
         units=order.units,
     )
 
 
-def _amounts(order: Any, now: WorkPlan, at: AtJoint, looks: Mapping[str, JointLook]) -> tuple[Amount, ...]:
+def _amounts(units: str, now: WorkPlan, at: AtJoint, looks: Mapping[str, JointLook]) -> tuple[Amount, ...]:
     """How much solder the joint of a step wants, in every form: for its gap and its chips as they were seen."""
     joint = next((one for one in now.joints if one.key == at.joint), None)
     if at.deed is None or joint is None:
@@ -250,28 +259,22 @@ def _amounts(order: Any, now: WorkPlan, at: AtJoint, looks: Mapping[str, JointLo
     chip, section = Chip(**look.chip) if look.chip else Chip(), section_at(now, at)
     fluxed = inner_piece(at).of.of_family.fluxed
     if len(at.deed.pieces) == 1 and abs(joint.length_mm - section.width_mm) < 1e-6:
-        return amounts(section, look.gap_mm, chip, order.units, at.deed.side, fluxed)
+        return amounts(section, look.gap_mm, chip, units, at.deed.side, fluxed)
     volume = joint.chips * CHIP_MM3
     count = max(joint.chips, math.ceil(volume / chip.mm3 - 1e-9))
-    return amounts_of(volume, count, chip, None, order.units, at.deed.side, fluxed)
+    return amounts_of(volume, count, chip, None, units, at.deed.side, fluxed)
 
 
-def _scale(now: WorkPlan, order: Any) -> str:
-    read_as = getattr(getattr(now, "target", None), "read_as", "")
-    return read_as if read_as in SCALES else str(order.home_scale)
-
-
-def _heat(order: Any, now: WorkPlan, at: AtJoint, flow_c: float, solder: Solder, torches: Torches) -> HeatRequest:
+def _heat(case: _Open, at: AtJoint, flow_c: float, solder: Solder) -> HeatRequest:
+    order, now, stone = case.order, case.now, case.about.stone
     piece, section, places = inner_piece(at), section_at(now, at), places_of(now, at)
     names = at.deed.pieces if at.deed else (at.piece,)
     all_mm3 = sum(at.before[name].volume_mm3 * at.before[name].count for name in names)
-    stays = [one for one in getattr(now, "stone_advice", ()) if not one.comes_out]
-    stone = min(stays, key=lambda one: (ADVISED.index(one.advice), one.leg_mm), default=None)
     book = solder_book(order.solders)
     return HeatRequest(
         metal=piece.metal,
         ring=RingAtJoint(inside_diameter_mm=max(piece.inside_mm, 4.0), stock=Stock(**stock_of(section))),
-        water_share=WATER_SHARE if stone is not None and stone.advice == IN_WATER else None,
+        water_share=WATER_SHARE if stone is not None and stone.in_water else None,
         flow_c=flow_c,
         seams=tuple(
             HeatedSeam(
@@ -285,21 +288,15 @@ def _heat(order: Any, now: WorkPlan, at: AtJoint, flow_c: float, solder: Solder,
             for key, old, guarded in seams_before(now, at)
         ),
         stone=stone.kind if stone else None,
-        stone_at_mm=_off_the_head(order, stone.leg_mm) if stone else None,
-        inlay="inlay" in getattr(order, "features", ()),
+        stone_at_mm=stone.at_mm if stone else None,
+        inlay=case.about.inlay,
         with_it_mm3=max(0.0, all_mm3 - piece.volume_mm3),
         solder=solder.key,
-        torches=torches,
+        torches=case.torches,
         solders=order.solders,
         own=order.own,
         units=order.units,
     )
-
-
-def _off_the_head(order: Any, leg_mm: float) -> float | None:
-    """Where a stone sits that is not in the head [mm from the joint]; None for one that is, opposite the joint."""
-    own = [one.from_joint_mm for one in order.stones if one.from_joint_mm is not None]
-    return leg_mm if any(abs(place - leg_mm) < 1e-9 for place in own) else None
 
 
 def _is_above(old: Solder, new: Solder) -> bool:
@@ -307,7 +304,7 @@ def _is_above(old: Solder, new: Solder) -> bool:
     return old.melts_c is None and old.series == new.series and old.rank < new.rank
 
 
-def _annealing(order: Any, now: WorkPlan, step: Step, times: Mapping[str, int]) -> JoinSheet:
+def _annealing(order: WorkOrder, now: WorkPlan, step: Step, times: Mapping[str, int]) -> JoinSheet:
     names = [deed.piece for deed in step.does if deed.op == "anneal"]
     piece = step.after[names[0]]
     metal: Metal = order.own.metal(piece.of)

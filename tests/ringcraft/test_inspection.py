@@ -5,13 +5,12 @@ import pytest
 from ringcraft.errors import CraftError
 from ringcraft.routes.inspection import KINDS, read_measure, replan, verdicts
 from ringcraft.styles import read_ring
-from tests.orders import order, style_order
+from tests.orders import followed, order, style_order
 
 
 def said(measured: dict[str, float], **changes: object) -> dict[str, tuple[str, str]]:
     request = read_ring(order(leave="exact", **changes))
-    then, now = replan(request, {}), replan(request, measured)
-    return {verdict.key: (verdict.tone, verdict.says) for verdict in verdicts(then, now, measured)}
+    return {one.key: (one.tone, one.says) for one in followed(request, measured).verdicts}
 
 
 def test_a_thicker_wire_is_cut_longer_by_the_neutral_line() -> None:
@@ -68,7 +67,7 @@ def test_a_finished_ring_that_is_small_is_small_however_it_was_left() -> None:
     request = read_ring(order(leave="small"))
     now = replan(request, {})
     measured = {"size-finished": now.wanted_mm - 0.09}  # as small as it was left before it was stretched
-    verdict = next(one for one in verdicts(now, replan(request, measured), measured))
+    verdict = next(one for one in followed(request, measured).verdicts)
     assert verdict.tone == "note"
     assert "left small" not in verdict.says
     assert "small, 0.28 round: stretch it to US 7 1/2" in verdict.says

@@ -10,10 +10,12 @@ from hypothesis import strategies as st
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import METALS
-from ringcraft.routes.inspection import as_measured, read_measure, replan, sets_the_plan, verdicts
+from ringcraft.routes.inspection import as_measured, read_measure, replan, sets_the_plan
+from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, read_ring
 from ringcraft.styles.orders import overridden, set_path
-from tests.orders import style_order
+from ringcraft.works import MAKE, follow
+from tests.orders import followed, style_order
 
 
 def job(style: str, **changes: Any) -> Any:
@@ -22,8 +24,7 @@ def job(style: str, **changes: Any) -> Any:
 
 def said(style: str, measured: dict[str, float], **changes: Any) -> dict[str, tuple[str, str]]:
     order = job(style, **changes)
-    then, now = replan(order, {}), replan(order, measured)
-    return {verdict.key: (verdict.tone, verdict.says) for verdict in verdicts(then, now, measured)}
+    return {one.key: (one.tone, one.says) for one in followed(order, measured).verdicts}
 
 
 def cut(style: str, measured: dict[str, float], blank: int = 0, **changes: Any) -> float:
@@ -72,16 +73,19 @@ def test_a_step_goes_on_saying_what_was_planned_when_its_measure_is_read(style: 
         for ask in step.measure:
             read = {ask.key: (ask.expected or 1.0) * (0.98 if "thickness" in ask.key else 1.02)}
             if sets_the_plan(order, read):
-                assert asked_at(replan(order, read), ask.key) == step
+                assert asked_at(followed(order, read).now, ask.key).do == step.do
+                assert asked_at(followed(order, read).now, ask.key).measure == step.measure
 
 
 def test_a_step_follows_what_was_read_before_it_but_not_its_own_reading() -> None:
-    thin = {"stock-thickness": 1.5}
-    both = replan(job("textured"), {**thin, "thickness-worked": 1.4})
-    worked = asked_at(both, "thickness-worked")
+    order, thin = job("textured"), {"stock-thickness": 1.5}
+    plan = replan(order, {})
+    asked = asked_at(followed(order, thin).now, "thickness-worked")
+    both = follow(MAKE, to_json(order), plan, {**thin, "thickness-worked": 1.4}, asked={"thickness-worked": asked})
+    worked = asked_at(both.now, "thickness-worked")
     assert worked.figure == f"{1.5 / 1.03:.2f}"
-    assert worked == asked_at(replan(job("textured"), thin), "thickness-worked")
-    assert asked_at(both, "stock-thickness").figure == "1.60"
+    assert worked.do == asked_at(replan(order, thin), "thickness-worked").do
+    assert asked_at(both.now, "stock-thickness").figure == "1.60"
 
 
 def test_measures_that_make_a_ring_only_together_are_followed_together() -> None:

@@ -226,7 +226,8 @@ def test_a_ring_that_reads_off_is_told_why_by_its_way(way: dict[str, Any]) -> No
 @pytest.mark.parametrize(("worn", "believed"), [(0.8, True), (0.2, True), (0.19, False), (1.5, True), (1.51, False)])
 def test_a_shank_worn_thin_is_believed_and_a_slip_of_the_caliper_is_not(worn: float, believed: bool) -> None:
     """However far below its thickness: that is why it is read at all."""
-    now = replan(read_resize(came_in(method="stretch")), {"thinnest": worn})
+    order = read_resize(came_in(method="stretch"))
+    now = replan(order, plan_resize(order), {"thinnest": worn})
     assert figures(now)["thickness_after_mm"] == pytest.approx(
         (worn if believed else 1.5) / (1 + figures(now)["strain"])
     )

@@ -140,18 +140,19 @@ def test_the_words_follow_what_the_steps_do(style: str, metal: str) -> None:
 
 
 def test_one_layer_is_asked_and_all_of_them_are_known() -> None:
-    from ringcraft.routes.inspection import replan, verdicts
+    from ringcraft.routes.inspection import replan
     from ringcraft.styles import read_ring
+    from tests.orders import followed
 
     order = read_ring(sheet_order("folded", layers="3"))
     then = replan(order, {})
     for value, said in ((1.8, "that is all 3 layers, and one is asked"), (1.1, "is that this stock?")):
-        now = replan(order, {"stock-thickness": value})
-        assert [blank.cut_text for blank in now.blanks] == [blank.cut_text for blank in then.blanks]
-        verdict = verdicts(then, now, {"stock-thickness": value})[0]
+        seen = followed(order, {"stock-thickness": value})
+        assert [blank.cut_text for blank in seen.now.blanks] == [blank.cut_text for blank in then.blanks]
+        verdict = seen.verdicts[0]
         assert verdict.tone == "act"
         assert said in verdict.says
-    good = verdicts(then, replan(order, {"stock-thickness": 0.6}), {"stock-thickness": 0.6})[0]
+    good = followed(order, {"stock-thickness": 0.6}).verdicts[0]
     assert (good.tone, good.says) == ("good", "as planned")
 
 

@@ -13,6 +13,7 @@ from django.test import Client
 
 from ringcraft.styles import STYLES
 from ringcraft.styles.orders import first_order
+from ringcraft.works import WORKS
 from tests.orders import style_plan
 from workshop import settings as our_settings
 
@@ -115,7 +116,12 @@ def routes_of_the_page() -> list[tuple[str, bool]]:
     """The route table of the page as data: the first part of each address, and whether a number follows."""
     table = (ROOT / "web" / "src" / "App.svelte").read_text().split("const ROUTES = [")[1].split("] as Route[]")[0]
     entries = re.split(r"\bat: ", table)[1:]
-    return [(re.findall(r"^'([a-z-]*)'", entry)[0], "one: true" in entry) for entry in entries]
+    views = [(re.findall(r"^'([a-z-]*)'", entry)[0], "one: true" in entry) for entry in entries]
+    works = [
+        re.findall(r"\bat: '([a-z-]+)'", path.read_text())[0] for path in (ROOT / "web").rglob("views/*/work.ts")
+    ]
+    assert len(works) == len(WORKS)
+    return views + [(at, one) for at in works for one in (True, False)]
 
 
 def place_of(address: str) -> tuple[str, bool]:

@@ -15,10 +15,9 @@
   import CardView from './views/card/CardView.svelte'
   import FindLine from './views/find/FindLine.svelte'
   import KeysSheet from './views/keys/KeysSheet.svelte'
-  import ResizeView from './views/resize/ResizeView.svelte'
-  import RingView from './views/ring/RingView.svelte'
   import SignIn from './views/sign-in/SignIn.svelte'
   import Welcome from './views/sign-in/Welcome.svelte'
+  import { WORKS, type WorkView } from './views/works'
 
   /** What stands at a path: its first part, whether a number follows, and its place in the navigation. */
   interface Route {
@@ -30,33 +29,23 @@
     nav?: string
     props?: (catalogue: Catalogue, number: number) => Record<string, unknown>
   }
+  /** The sheet of a kind of work: a new one, and one that is kept. */
+  function sheetOf({ at, nav, sheet }: WorkView) {
+    const view = sheet as Component<Record<string, unknown>>
+    return [
+      {
+        at,
+        one: true,
+        view,
+        props: (catalogue: Catalogue, jobId: number) => ({ catalogue, jobId }),
+      },
+      { at, nav, view, props: (catalogue: Catalogue) => ({ catalogue, jobId: null }) },
+    ]
+  }
   const ROUTES = [
     { at: '', view: BenchView, nav: 'Bench' },
     { at: 'job', one: true, view: CardView, props: (_, jobId) => ({ jobId }) },
-    {
-      at: 'ring',
-      one: true,
-      view: RingView,
-      props: (catalogue, jobId) => ({ catalogue, jobId }),
-    },
-    {
-      at: 'ring',
-      view: RingView,
-      nav: 'New ring',
-      props: (catalogue) => ({ catalogue, jobId: null }),
-    },
-    {
-      at: 'resize',
-      one: true,
-      view: ResizeView,
-      props: (catalogue, jobId) => ({ catalogue, jobId }),
-    },
-    {
-      at: 'resize',
-      view: ResizeView,
-      nav: 'Resize',
-      props: (catalogue) => ({ catalogue, jobId: null }),
-    },
+    ...WORKS.flatMap(sheetOf),
     {
       at: 'drawer',
       one: true,
@@ -121,7 +110,7 @@
     },
   ]
   /** What begins anew at another address: a new one is no kept one. */
-  const SHEETS = ['ring', 'resize']
+  const SHEETS = WORKS.map((one) => one.at)
   const LINKS = ROUTES.filter((one) => one.nav)
   const at = $derived(router.parts[0] ?? '')
   const number = $derived(Number(router.parts[1] ?? NaN))
@@ -141,8 +130,11 @@
     return keys.add([
       { key: '?', says: 'these keys', run: () => (keys.sheet = !keys.sheet) },
       { key: 'b', says: 'the bench', run: () => router.go('/') },
-      { key: 'n', says: 'a new ring', run: () => router.go('/ring') },
-      { key: 'r', says: 'a ring to resize', run: () => router.go('/resize') },
+      ...WORKS.map(({ shortcut, says, at }) => ({
+        key: shortcut,
+        says,
+        run: () => router.go(`/${at}`),
+      })),
       { key: 'd', says: 'dim, and back', run: () => theme.toggle() },
       { key: 'g', says: 'the gauges', run: () => router.go('/gauges') },
       { key: 'w', says: 'the drawer', run: () => router.go('/drawer') },

@@ -7,10 +7,8 @@ from typing import Any
 
 from ninja import Schema
 
-from ringcraft.resize.plan import AnyResize
 from ringcraft.routes.inspection import Verdict
 from ringcraft.routes.progress import JobProgress
-from ringcraft.styles import AnyRing
 from ringcraft.work.hardening import Hardness
 from ringcraft.work.sheets import Opens
 from workshop.api.plan import AnyWorkPlan
@@ -29,15 +27,10 @@ class DetailsIn(Schema):
 
 
 class JobIn(DetailsIn):
-    """A ring to make, as it is saved."""
+    """A job as it is saved: its kind of work, and its order as ``plan`` takes that kind's."""
 
-    order: AnyRing
-
-
-class ResizeIn(DetailsIn):
-    """A ring to resize, as it is saved."""
-
-    order: AnyResize
+    work: str = "make"
+    order: dict[str, Any]
 
 
 class MeasureOut(Schema):
@@ -84,18 +77,22 @@ class PhotoOut(Schema):
 class JobOut(Schema):
     """A job with its plan then, its plan now, and where it stands.
 
-    ``fields`` are its order as the asker's shop would type it, by dotted paths. ``plan`` and ``now`` are null where
-    the kept plan cannot be read: ``trouble`` says why, ``figures`` are the cut lengths that can still be told.
-    ``together`` are the open rings of the same customer that came in to be resized, this one first: one slip for all.
-    ``older`` is what an older plan cannot answer; ``current`` whether it is today's. ``opens`` says which steps open
-    a joint, a heat or an annealing, ``hardness`` how hard the metal is after each step that works it; ``poured``: it
-    was cut from metal that was melted and poured here, which hardens faster.
+    ``headline`` is what it is in one line, ``comes_in`` whether it is a customer's own thing.
+    ``fields`` are its order as the asker's shop would type it, by dotted paths. ``now`` is null where it is the plan
+    itself: nothing that was measured has moved it. ``plan`` is null too where the kept plan cannot be read:
+    ``trouble`` says why, ``figures`` are the cut lengths that can still be told. ``together`` are the open jobs of
+    the same customer that came in as this one did, it first: one slip for all. ``older`` is what an older plan cannot
+    answer; ``current`` whether it is today's. ``opens`` says which steps open a joint, a heat or an annealing,
+    ``fires`` which are heats with solder, ``hardness`` how hard the metal is after each step that works it;
+    ``poured``: it was cut from metal that was melted and poured here, which hardens faster.
     """
 
     id: int
     number: int
     ticket: str
     work: str
+    comes_in: bool
+    headline: str
     title: str
     customer_name: str
     customer_id: int | None
@@ -124,6 +121,7 @@ class JobOut(Schema):
     together: list[int]
     standing: JobProgress
     heats: int
+    fires: list[str]
     opens: dict[str, Opens]
     poured: bool
     hardness: list[Hardness]

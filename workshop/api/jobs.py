@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import Prefetch, QuerySet
+from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Body, Router
 from ninja.responses import Status
 
+from ringcraft.errors import BadRequest, UnknownNameError
 from ringcraft.styles.orders import fields_of
 from ringcraft.work.hardening import hardening
-from ringcraft.work.kept import KeptPlanError, bare_figures
+from ringcraft.work.kept import KeptPlanError, bare_figures, without_states
 from ringcraft.work.sheets import opens
-from ringcraft.works import MAKE, RESIZE, is_current
+from ringcraft.works import WORKS, Work, is_current
 from workshop.api.job_shapes import (
     AnewIn,
     BesideOut,
@@ -24,20 +25,20 @@ from workshop.api.job_shapes import (
     JobLines,
     JobOut,
     PlaceIn,
-    ResizeIn,
 )
 from workshop.api.signed_in import actor, person, shop
+from workshop.api.ways import WaysOf
 from workshop.core.pages import MOST, page_of
 from workshop.customers.models import Customer
-from workshop.jobs import actions, files
+from workshop.jobs import actions, files, reading
 from workshop.jobs.details import JobDetails, Place
 from workshop.jobs.measures import measures_now, values_of
-from workshop.jobs.models import Job, JobPhoto, JointLook, Measure, StepDone
+from workshop.jobs.models import Job, JobPhoto, Measure
 from workshop.jobs.plans import followed, kept_plan, planned_anew
 from workshop.jobs.progress import heats_of, progress_of, steps_done
+from workshop.jobs.reading import JobRead
 from workshop.jobs.search import find_jobs
 from workshop.people.preferences import preferences_of
-from workshop.stock.models import Movement
 
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
 
@@ -49,29 +50,25 @@ def jobs_of(request: HttpRequest) -> QuerySet[Job]:
 
 def one_job(request: HttpRequest, job_id: int) -> Job:
     """One job of the asker's workshop with what belongs to it; raises DoesNotExist."""
-    steps = Prefetch("steps_done", StepDone.objects.select_related("by"))
-    measures = Prefetch("measures", Measure.objects.select_related("by"))
-    photos = Prefetch("photos", JobPhoto.objects.select_related("photo__by"))
-    looks = Prefetch("looks", JointLook.objects.select_related("by"))
-    return jobs_of(request).prefetch_related(steps, measures, photos, looks).get(pk=job_id)
+    return reading.one_job(shop(request).pk, job_id)
 
 
-MOST_ON_SLIP = 12
 PLAIN = (
     "id", "number", "ticket", "work", "title", "customer_name", "note", "due", "version", "engine",
     "closed_at", "place", "place_note", "place_until", "place_version",
 )  # fmt: skip
 
 
-def job_out(job: Job, units: str) -> dict[str, Any]:
+def job_out(read: JobRead, units: str) -> dict[str, Any]:
     """A job as the API answers it to a shop of these units."""
+    job = read.job
     own = {field.name: getattr(job, field.name) for field in job._meta.concrete_fields}
     rows = [row for row in job.measures.all() if row.value is not None]
-    poured = Movement.objects.filter(job=job, kind="cut", item__poured=True, mass_g__lt=0).exists()
     return {
         **{name: own[name] for name in PLAIN},
-        **_followed(job, poured),
-        "poured": poured,
+        **_followed(job, read.poured),
+        "poured": read.poured,
+        "comes_in": job.work in WORKS and WORKS[job.work].comes_in,
         "customer_id": job.customer_id,
         "order": job.order if isinstance(job.order, dict) else {},
         "fields": fields_of(job.order, units) if isinstance(job.order, dict) else {},
@@ -81,23 +78,10 @@ def job_out(job: Job, units: str) -> dict[str, Any]:
             for row in measures_now(job).values()
         ],
         "photos": [_photo(row) for row in job.photos.all()],
-        "together": _together(job),
+        "together": read.together,
         "standing": progress_of(job),
-        "heats": _heats(job),
+        **_heats(job),
     }
-
-
-def _together(job: Job) -> list[int]:
-    if job.work != RESIZE.key:
-        return []
-    others = Job.objects.filter(workshop_id=job.workshop_id, work=job.work, closed_at__isnull=True).exclude(pk=job.pk)
-    if job.customer_id:
-        others = others.filter(customer_id=job.customer_id)
-    elif job.customer_name:
-        others = others.filter(customer_name=job.customer_name)
-    else:
-        return [job.pk]
-    return [job.pk, *others.order_by("number").values_list("pk", flat=True)[: MOST_ON_SLIP - 1]]
 
 
 def _photo(row: JobPhoto) -> dict[str, Any]:
@@ -106,22 +90,24 @@ def _photo(row: JobPhoto) -> dict[str, Any]:
             "by": str(photo.by or "")}  # fmt: skip
 
 
-def answered(request: HttpRequest, job_id: int) -> dict[str, Any]:
-    """One job of the asker's workshop as it is answered; raises DoesNotExist."""
-    return job_out(one_job(request, job_id), preferences_of(person(request), shop(request)).units)
+def answered(request: HttpRequest, job: Job | int) -> dict[str, Any]:
+    """A job of the asker's workshop as it is answered: by its id, or as it was just changed."""
+    row = one_job(request, job) if isinstance(job, int) else job
+    return job_out(reading.read_job(row), preferences_of(person(request), shop(request)).units)
 
 
-def progress(request: HttpRequest, job_id: int) -> dict[str, Any]:
-    """Where one job stands; raises DoesNotExist."""
-    job = one_job(request, job_id)
-    return {"done": _done(job), "standing": progress_of(job), "heats": _heats(job)}
+def progress(job: Job) -> dict[str, Any]:
+    """Where a job stands that was just changed."""
+    reading.steps_of(job)
+    return {"done": _done(job), "standing": progress_of(job), **_heats(job)}
 
 
-def _heats(job: Job) -> int:
+def _heats(job: Job) -> dict[str, Any]:
     try:
-        return heats_of(job, kept_plan(job).route)
+        route = kept_plan(job).route
     except KeptPlanError:
-        return 0
+        return {"heats": 0}
+    return {"heats": heats_of(job, route)}
 
 
 def _followed(job: Job, poured: bool) -> dict[str, Any]:
@@ -132,7 +118,9 @@ def _followed(job: Job, poured: bool) -> dict[str, Any]:
         "older": "",
         "verdicts": [],
         "current": False,
+        "headline": "",
         "opens": {},
+        "fires": (),
         "hardness": [],
     }
     try:
@@ -141,13 +129,15 @@ def _followed(job: Job, poured: bool) -> dict[str, Any]:
         said = f"{problem.message} {problem.hint}".strip()
         return {**nothing, "trouble": said, "figures": [{"title": t, "text": x} for t, x in bare_figures(job.plan)]}
     return {
-        "plan": seen.plan,
-        "now": seen.now,
+        "plan": without_states(seen.plan),
+        "now": None if seen.now is seen.plan else without_states(seen.now),
         "wrong": seen.wrong,
         "older": seen.older,
         "verdicts": list(seen.verdicts),
         "current": is_current(seen.plan),
+        "headline": seen.now.headline(),
         "opens": opens(seen.now),
+        "fires": [step.key for step in seen.now.route if step.is_heat],
         "hardness": list(hardening(seen.now, poured)),
         "trouble": "",
         "figures": [],
@@ -188,25 +178,33 @@ def job_by_number(request: HttpRequest, number: int) -> Job:
     return jobs_of(request).defer("plan", "order", "note").get(number=number)
 
 
+def _work(key: str) -> Work:
+    if key not in WORKS:
+        said = f"“{key[:20]}” is no kind of work known here."
+        raise BadRequest([UnknownNameError("work", said, f"It can be {', '.join(WORKS)}.")])
+    return WORKS[key]
+
+
+def _order(work: Work, data: dict[str, Any]) -> Any:
+    """The typed order of a body; raises BadRequest at its fields there."""
+    try:
+        return work.read(data)
+    except BadRequest as problem:
+        raise problem.under("order") from None
+
+
 @router.post("", response={201: JobOut}, operation_id="create_job")
 def create_job(request: HttpRequest, body: JobIn) -> Status[Any]:
-    """Save a new job."""
-    job = actions.create_job(actor(request), _details(request, body), body.order)
-    return Status(201, answered(request, job.pk))
-
-
-@router.post("/resize", response={201: JobOut}, operation_id="create_resize")
-def create_resize(request: HttpRequest, body: ResizeIn) -> Status[Any]:
-    """Take in a ring to be resized."""
-    job = actions.create_job(actor(request), _details(request, body), body.order, RESIZE)
-    return Status(201, answered(request, job.pk))
+    """Save a new job of any kind of work."""
+    work = _work(body.work)
+    job = actions.create_job(actor(request), _details(request, body), _order(work, body.order), work)
+    return Status(201, answered(request, job))
 
 
 @router.post("/import", response={201: JobOut}, operation_id="import_job")
 def import_job(request: HttpRequest, body: Body[dict[str, Any]]) -> Status[Any]:
     """Bring in a job from its file."""
-    job = files.bring_in(actor(request), body)
-    return Status(201, answered(request, job.pk))
+    return Status(201, answered(request, files.bring_in(actor(request), body)))
 
 
 @router.get("/{int:job_id}", response=JobOut, operation_id="read_job")
@@ -216,17 +214,12 @@ def read_job(request: HttpRequest, job_id: int) -> dict[str, Any]:
 
 
 @router.put("/{int:job_id}", response=JobOut, operation_id="edit_job")
-def edit_job(request: HttpRequest, job_id: int, body: JobIn) -> dict[str, Any]:
-    """Save a job again; a stale version is refused with theirs."""
-    actions.edit_job(actor(request), job_id, body.version, _details(request, body), body.order, MAKE)
-    return answered(request, job_id)
-
-
-@router.put("/{int:job_id}/resize", response=JobOut, operation_id="edit_resize")
-def edit_resize(request: HttpRequest, job_id: int, body: ResizeIn) -> dict[str, Any]:
-    """Save a ring to be resized again; a stale version is refused with theirs."""
-    actions.edit_job(actor(request), job_id, body.version, _details(request, body), body.order, RESIZE)
-    return answered(request, job_id)
+def edit_job(request: HttpRequest, job_id: int, body: JobIn, ways_of: WaysOf = "") -> dict[str, Any]:
+    """Save a job again; a stale version is refused with theirs. Its ways stay unless ``ways_of`` says ``today``."""
+    work = _work(body.work)
+    order = _order(work, body.order)
+    job = actions.edit_job(actor(request), job_id, body.version, _details(request, body), order, work)
+    return answered(request, job)
 
 
 @router.get("/{int:job_id}/anew", response=BesideOut, operation_id="plan_beside")
@@ -238,22 +231,20 @@ def plan_beside(request: HttpRequest, job_id: int) -> Any:
 @router.put("/{int:job_id}/anew", response=JobOut, operation_id="plan_anew")
 def plan_anew(request: HttpRequest, job_id: int, body: AnewIn) -> dict[str, Any]:
     """Take today's plan in place of the kept one, which stays among the past ones."""
-    actions.plan_anew(actor(request), job_id, body.version)
-    return answered(request, job_id)
+    return answered(request, actions.plan_anew(actor(request), job_id, body.version))
 
 
 @router.put("/{int:job_id}/closed", response=JobOut, operation_id="close_job")
 def close_job(request: HttpRequest, job_id: int, body: ClosedIn) -> dict[str, Any]:
     """Take a job off the bench, or put it back."""
-    actions.close_job(actor(request), one_job(request, job_id), body.closed, body.without)
-    return answered(request, job_id)
+    return answered(request, actions.close_job(actor(request), job_id, body.closed, body.without))
 
 
 @router.put("/{int:job_id}/place", response=JobOut, operation_id="put_job")
 def put_job(request: HttpRequest, job_id: int, body: PlaceIn) -> dict[str, Any]:
     """Say where a job is when it is not on the bench."""
-    actions.put_job(actor(request), job_id, body.version, Place(body.place, body.note, body.until))
-    return answered(request, job_id)
+    place = Place(body.place, body.note, body.until)
+    return answered(request, actions.put_job(actor(request), job_id, body.version, place))
 
 
 @router.get("/{int:job_id}/file", operation_id="job_file")

@@ -86,5 +86,4 @@ def read_joint(request: HttpRequest, job_id: int, key: str) -> dict[str, Any]:
 @router.put("/{int:job_id}/joints/{key}", response=JobOut, operation_id="keep_joint")
 def keep_joint(request: HttpRequest, job_id: int, key: str, body: Body[LookIn]) -> dict[str, Any]:
     """Keep what is seen of a joint; the looks before it stay in the history."""
-    joints.keep_look(actor(request), one_job(request, job_id), key, body.seen, done_at(request))
-    return answered(request, job_id)
+    return answered(request, joints.keep_look(actor(request), job_id, key, body.seen, done_at(request)))

@@ -8,11 +8,12 @@ from ninja import Router
 from ringcraft.errors import BadRequest, OutOfRangeError, UnreadableError
 from ringcraft.resize.plan import ResizePlan
 from ringcraft.work.plan import WorkPlan
-from workshop.api.jobs import MOST_ON_SLIP, one_job
+from workshop.api.jobs import one_job
 from workshop.api.signed_in import shop
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job, KeptEstimate
 from workshop.jobs.plans import followed
+from workshop.jobs.reading import MOST_ON_SLIP
 from workshop.paper.blank import blank_pdf
 from workshop.paper.dxf import blank_dxf
 from workshop.paper.estimate import estimate_pdf

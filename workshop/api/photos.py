@@ -33,8 +33,7 @@ def take_in(request: HttpRequest, job_id: int, body: PhotoIn) -> Status[object]:
         data = base64.b64decode(body.image, validate=True)
     except (binascii.Error, ValueError):
         raise BadRequest([UnreadableError("image", "That is no picture.", "Choose a JPEG, PNG or WebP.")]) from None
-    add_photo(actor(request), one_job(request, job_id), body.side, data)
-    return Status(201, answered(request, job_id))
+    return Status(201, answered(request, add_photo(actor(request), job_id, body.side, data)))
 
 
 @router.get("/{int:job_id}/photos/{int:photo_id}", operation_id="read_photo")
@@ -48,5 +47,4 @@ def hand_out(request: HttpRequest, job_id: int, photo_id: int) -> HttpResponse:
 @router.delete("/{int:job_id}/photos/{int:photo_id}", response=JobOut, operation_id="remove_photo")
 def take_away(request: HttpRequest, job_id: int, photo_id: int) -> dict[str, object]:
     """Take a photograph away."""
-    remove_photo(actor(request), one_job(request, job_id), photo_id)
-    return answered(request, job_id)
+    return answered(request, remove_photo(actor(request), job_id, photo_id))

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from functools import reduce
+from operator import or_
+
 from django.http import HttpRequest
 from ninja import Body, Router
 from pydantic import SerializeAsAny
@@ -24,12 +27,14 @@ from ringcraft.stock.mill.passes import MillPlan, answer_mill
 from ringcraft.stock.mill.thinning import ThinPlan, answer_thin
 from ringcraft.styles import AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
+from ringcraft.works import WORKS
+from workshop.api.ways import WaysOf
 
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
 #: A plan as every style answers it; what a style has beside is answered too, the schema says what all have.
 AnyRingPlan = SerializeAsAny[RingPlan]
 #: The plan of a job of any kind of work.
-AnyWorkPlan = SerializeAsAny[RingPlan | ResizePlan]
+AnyWorkPlan = SerializeAsAny[reduce(or_, [work.shape for work in WORKS.values()])]  # type: ignore[misc]
 
 
 @router.post("/size", response=FingerSize, operation_id="plan_size")
@@ -39,13 +44,13 @@ def plan_size(request: HttpRequest, asked: Body[SizeRequest]) -> FingerSize:
 
 
 @router.post("/ring", response=AnyRingPlan, operation_id="plan_ring")
-def plan_a_ring(request: HttpRequest, order: Body[AnyRing]) -> RingPlan:
+def plan_a_ring(request: HttpRequest, order: Body[AnyRing], ways_of: WaysOf = "") -> RingPlan:
     """Plan a ring."""
     return plan_ring(order)
 
 
 @router.post("/resize", response=ResizePlan, operation_id="plan_resize")
-def plan_a_resize(request: HttpRequest, order: Body[AnyResize]) -> ResizePlan:
+def plan_a_resize(request: HttpRequest, order: Body[AnyResize], ways_of: WaysOf = "") -> ResizePlan:
     """Plan the resizing of a ring."""
     return plan_resize(order)
 
@@ -105,7 +110,7 @@ def plan_chart(request: HttpRequest, asked: Body[AChart]) -> CheckedChart:
 
 
 @router.post("/compare", response=Comparison, operation_id="plan_compare")
-def plan_compare(request: HttpRequest, asked: Body[CompareRequest]) -> Comparison:
+def plan_compare(request: HttpRequest, asked: Body[CompareRequest], ways_of: WaysOf = "") -> Comparison:
     """Two orders side by side."""
     return compare(asked)
 

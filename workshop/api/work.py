@@ -11,7 +11,7 @@ from ninja import Router, Schema
 from ringcraft.schema import read_at
 from workshop.api.gauges import one_gauge
 from workshop.api.job_shapes import JobOut, ProgressOut
-from workshop.api.jobs import answered, jobs_of, one_job, progress
+from workshop.api.jobs import answered, jobs_of, progress
 from workshop.api.signed_in import actor, done_at, person, shop, typed_in
 from workshop.core.models import Event
 from workshop.core.pages import MOST, page_of
@@ -65,14 +65,12 @@ class Events(Schema):
 @router.put("/{int:job_id}/steps/{key}", response=ProgressOut, operation_id="tick_step")
 def tick_step(request: HttpRequest, job_id: int, key: str, body: StepIn) -> dict[str, Any]:
     """Say that a step is done, done again, or not done after all; answers what that changes."""
-    job = one_job(request, job_id)
     if body.once_more:
-        actions.once_more(actor(request), job, key)
-        return progress(request, job_id)
-    actions.tick_step(
-        actor(request), job, key, body.done, done_at(request), again=bool(body.again), minutes=body.minutes
+        return progress(actions.once_more(actor(request), job_id, key))
+    again, minutes = bool(body.again), body.minutes
+    return progress(
+        actions.tick_step(actor(request), job_id, key, body.done, done_at(request), again=again, minutes=minutes)
     )
-    return progress(request, job_id)
 
 
 @router.put("/{int:job_id}/measures/{key}", response=JobOut, operation_id="take_measure")
@@ -82,8 +80,7 @@ def keep_measure(request: HttpRequest, job_id: int, key: str, body: MeasureIn) -
     bare = typed_in(body.typed_in, preferences_of(person(request), shop(request)).caliper_units)
     zero_mm = read_at("zero_mm", body.zero_mm, bare, signed=True)
     taken = Taken(key, body.text, gauge, body.gauge_name, zero_mm, done_at(request), bare=bare)
-    take_measure(actor(request), one_job(request, job_id), taken)
-    return answered(request, job_id)
+    return answered(request, take_measure(actor(request), job_id, taken))
 
 
 @router.get("/{int:job_id}/history", response=Events, operation_id="job_history")

@@ -29,20 +29,16 @@ from workshop.jobs.details import (
     of_job,
     of_place,
 )
+from workshop.jobs.locking import locked
 from workshop.jobs.measures import measures_now, put_aside, values_of
 from workshop.jobs.models import Job, PastPlan, StepDone
-from workshop.jobs.plans import followed, keep_plan, kept_plan, plan_order, planned_anew, work_of
-from workshop.jobs.progress import heat_steps, heats_of, place_on_bench, steps_done
+from workshop.jobs.plans import keep_plan, kept_plan, plan_order, planned_anew, work_of
+from workshop.jobs.progress import heat_steps, heats_of, place_on_bench, stand_as_measured, steps_done
 from workshop.people.models import Workshop
 
 MOST_MINUTES = 6000
 ORDER_SAVES = ("created", "changed", "planned-anew")  # what raises a job's version
 PLACE_SAVES = ("placed", "reopened")
-
-
-def locked(actor: Actor, job_id: int) -> Job:
-    """One job of the actor's workshop, held until the transaction ends; raises DoesNotExist."""
-    return Job.objects.select_for_update().get(pk=job_id, workshop_id=actor.workshop_id)
 
 
 @transaction.atomic
@@ -99,8 +95,7 @@ def edit_job(
         if _profile(job.order) != was:
             put_aside(actor, job, [key for key in measures_now(job) if is_of_stock(key)])
     job.version += 1
-    place_on_bench(job)
-    job.save()
+    stand_as_measured(job, values_of(job))
     record(actor, job, "changed", before, after)
     return job
 
@@ -134,8 +129,7 @@ def plan_anew(actor: Actor, job_id: int, version: int | None) -> Job:
     _keep_past(actor, job)
     keep_plan(job, beside.plan)
     job.version += 1
-    place_on_bench(job)
-    job.save()
+    stand_as_measured(job, values_of(job))
     record(actor, job, "planned-anew", *cuts)
     return job
 
@@ -143,27 +137,27 @@ def plan_anew(actor: Actor, job_id: int, version: int | None) -> Job:
 @transaction.atomic
 def tick_step(
     actor: Actor,
-    job: Job,
+    job: Job | int,
     key: str,
     done: bool,
     at: datetime | None = None,
     *,
     again: bool = False,
     minutes: float | None = None,
-) -> None:
-    """Say that a step of the job's route is done, done again, or not done after all.
+) -> Job:
+    """Say that a step of the job's route is done, done again, or not done after all. Answers the job then.
 
     Raises BadRequest for a step that is not on the route or a time that cannot have been.
     """
     at = checked_time(at, "at")
     if minutes is not None and not 0 <= minutes <= MOST_MINUTES:
         raise BadRequest([OutOfRangeError("minutes", "No step takes that many minutes of hands.", "From 0 to 6000.")])
-    row = locked(actor, job.pk)
+    row = locked(actor, job)
     try:
-        seen = followed(row, values_of(row))
+        steps = {step.key: step for step in kept_plan(row).route}
     except KeptPlanError as problem:
         raise BadRequest([problem.at("key")]) from None
-    if key not in {step.key for step in seen.plan.route}:
+    if key not in steps:
         raise BadRequest([UnknownNameError("key", f"“{key[:60]}” is not a step of this job.", "")])
     times = list(StepDone.objects.filter(job=row, route_key=row.route_key, key=key).order_by("nth"))
     stands = [time for time in times if time.taken_back_at is None and time.once_more_at is None]
@@ -182,21 +176,23 @@ def tick_step(
         last.taken_back_at, last.taken_back_by_id = timezone.now(), actor.user_id
         last.save(update_fields=["taken_back_at", "taken_back_by"])
     else:
-        return
+        return row
     _stand_anew(row)
     # a title may hold a figure of the stock as measured, so the history keeps the one that was read
-    title = next(step.title for step in (*seen.now.route, *seen.plan.route) if step.key == key)
-    said = {"step": key, "title": title, "at": at.isoformat()}
+    said = {"step": key, "title": row.moved.get(key, steps[key].title), "at": at.isoformat()}
     record(actor, row, "ticked" if done else "unticked", after=said)
+    return row
 
 
 @transaction.atomic
-def once_more(actor: Actor, job: Job, key: str) -> None:
+def once_more(actor: Actor, job: Job | int, key: str) -> Job:
     """Say that a heat has to be made once more: its step and the pickling after it are open again, and it counts.
+
+    Answers the job then.
 
     Raises BadRequest for a step that is no heat, or was not done.
     """
-    row = locked(actor, job.pk)
+    row = locked(actor, job)
     try:
         route = kept_plan(row).route
     except KeptPlanError as problem:
@@ -212,8 +208,9 @@ def once_more(actor: Actor, job: Job, key: str) -> None:
             done[one].once_more_at = now
             done[one].save(update_fields=["once_more_at"])
     _stand_anew(row)
-    title = next(step.title for step in route if step.key == key)
+    title = row.moved.get(key) or next(step.title for step in route if step.key == key)
     record(actor, row, "once-more", after={"step": key, "title": title, "heats": heats_of(row, route)})
+    return row
 
 
 def _stand_anew(job: Job) -> None:
@@ -222,14 +219,14 @@ def _stand_anew(job: Job) -> None:
 
 
 @transaction.atomic
-def close_job(actor: Actor, job: Job, closed: bool, without: str = "") -> None:
+def close_job(actor: Actor, job: Job | int, closed: bool, without: str = "") -> Job:
     """Take a job off the bench, or put it back; raises BadRequest where something is to be read before it is closed.
 
     ``without`` is why it goes all the same: it stays in the history.
     """
-    row = locked(actor, job.pk)
+    row = locked(actor, job)
     if (row.closed_at is not None) == closed:
-        return
+        return row
     why = _checked_closing(row, without) if closed else ""
     row.closed_at = timezone.now() if closed else None
     if not closed and row.place == "collected":
@@ -237,6 +234,7 @@ def close_job(actor: Actor, job: Job, closed: bool, without: str = "") -> None:
         row.place_version += 1
     row.save(update_fields=["closed_at", "place", "place_note", "place_until", "place_version"])
     record(actor, row, "closed" if closed else "reopened", after={"without": why} if why else {})
+    return row
 
 
 def _checked_closing(job: Job, without: str) -> str:

@@ -14,6 +14,7 @@ from ringcraft.money.prices import Prices
 from ringcraft.schema import to_json
 from ringcraft.work.plan import WorkPlan
 from workshop.core.history import Actor, record
+from workshop.jobs.locking import locked
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job, KeptEstimate
 from workshop.jobs.plans import followed, plan_order, work_of
@@ -34,9 +35,9 @@ def _plan(job: Job, metal: str) -> WorkPlan:
         raise BadRequest(
             [UnknownNameError("metal", "That metal is not known here.", f"It can be {', '.join(METALS)}.")]
         )
-    if job.work != "make":
-        raise BadRequest([UnknownNameError("metal", "A ring that came in is of its own metal.", "Leave it out.")])
     work = work_of(job)
+    if work.comes_in:
+        raise BadRequest([UnknownNameError("metal", "A ring that came in is of its own metal.", "Leave it out.")])
     data: dict[str, Any] = {**job.order, "metal": metal}
     try:
         return plan_order(work, work.read(data))
@@ -45,9 +46,9 @@ def _plan(job: Job, metal: str) -> WorkPlan:
 
 
 @transaction.atomic
-def keep_estimate(actor: Actor, job: Job, prices: Prices, metal: str = "") -> KeptEstimate:
+def keep_estimate(actor: Actor, job: Job | int, prices: Prices, metal: str = "") -> KeptEstimate:
     """Keep an estimate as it is given now; those before it stay."""
-    row = Job.objects.select_for_update().get(pk=job.pk, workshop_id=actor.workshop_id)
+    row = locked(actor, job)
     made = estimate_for(row, prices, metal)
     data = to_json(made)
     last = row.estimates.aggregate(last=Max("nth"))["last"] or 0

@@ -17,22 +17,23 @@ from ringcraft.work.sheets import JoinSheet
 from ringcraft.works import sheet_of
 from workshop.core.history import Actor, record
 from workshop.jobs.details import checked_time
+from workshop.jobs.locking import locked
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job, JointLook
 from workshop.jobs.plans import followed, kept_plan, looks_of, work_of
-from workshop.jobs.progress import times_done
+from workshop.jobs.progress import stand_as_measured, times_done
 
 MOST_LOOKS = 400  # at one job: more is a script, no eye
 
 
 @transaction.atomic
-def keep_look(actor: Actor, job: Job, step_key: str, seen: JointSeen | None, at: datetime | None = None) -> None:
-    """Keep what is seen of a joint, or say with None that what was kept of it does not hold.
+def keep_look(actor: Actor, job: Job | int, step_key: str, seen: JointSeen | None, at: datetime | None = None) -> Job:
+    """Keep what is seen of a joint, or say with None that what was kept of it does not hold. Answers the job then.
 
     Raises BadRequest at its field: for a step that is no joint, or a solder that it cannot be made with.
     """
     at = checked_time(at, "at")
-    row = Job.objects.select_for_update().get(pk=job.pk, workshop_id=actor.workshop_id)
+    row = locked(actor, job)
     try:
         plan = kept_plan(row)
     except KeptPlanError as problem:
@@ -44,12 +45,14 @@ def keep_look(actor: Actor, job: Job, step_key: str, seen: JointSeen | None, at:
     said = to_json(seen) if seen else {}
     before = newest_look(row, step_key)
     if before is None and seen is None:
-        return
-    was = followed(row, values_of(row)).wrong
+        return row
+    values = values_of(row)
+    was = followed(row, values).wrong
     JointLook.objects.create(
         job=row, route_key=row.route_key, step_key=step_key, seen=said, at=at, by_id=actor.user_id
     )
-    wrong = followed(row, values_of(row)).wrong
+    now = stand_as_measured(row, values)
+    wrong = now.wrong if now else ""
     if wrong and wrong != was:
         raise BadRequest([CraftError("solder", wrong, "")])
     title = next(step.title for step in plan.route if step.key == step_key)
@@ -60,6 +63,7 @@ def keep_look(actor: Actor, job: Job, step_key: str, seen: JointSeen | None, at:
         before.seen if before else {},
         {**said, **_named(seen), "step": step_key, "title": title},
     )
+    return row
 
 
 def _named(seen: JointSeen | None) -> dict[str, str]:

@@ -17,8 +17,10 @@ from workshop.core.history import Actor, record
 from workshop.gauges.models import Gauge
 from workshop.gauges.reading import read_size_on
 from workshop.jobs.details import checked_time
+from workshop.jobs.locking import locked
 from workshop.jobs.models import Job, Measure
-from workshop.jobs.plans import kept_plan
+from workshop.jobs.plans import asked_now, kept_plan
+from workshop.jobs.progress import stand_as_measured
 
 LONGEST_KEY = 60
 MOST_GAUGE_ERROR_MM = 1.5  # a gauge further off is another scale
@@ -57,18 +59,22 @@ def values_of(job: Job) -> dict[str, float]:
 
 
 @transaction.atomic
-def take_measure(actor: Actor, job: Job, taken: Taken) -> Measure | None:
-    """Keep a measure as typed; empty text says that the one before does not hold. Raises BadRequest at its field."""
+def take_measure(actor: Actor, job: Job | int, taken: Taken) -> Job:
+    """Keep a measure as typed; empty text says that the one before does not hold. Answers the job as it stands then.
+
+    Raises BadRequest at its field, DoesNotExist for a job of nobody here.
+    """
     name = taken.gauge.name if taken.gauge else taken.gauge_name.strip()
     if len(name) > 80:
         raise BadRequest([OutOfRangeError("gauge_name", "That is too long a name.", "At most 80 letters.")])
     if not abs(taken.zero_mm) <= WORST_ZERO_MM:
         raise BadRequest([OutOfRangeError("zero_mm", "No caliper is that far from nought.", "Close it and zero it.")])
     at = checked_time(taken.at, "at")
-    row = Job.objects.select_for_update().get(pk=job.pk, workshop_id=actor.workshop_id)
+    row = locked(actor, job)
     if not taken.text.strip():
         put_aside(actor, row, [taken.key] if taken.key in measures_now(row) else [], at)
-        return None
+        stand_as_measured(row, values_of(row))
+        return row
     reading = _read(row, taken)
     elsewhere = taken.value if taken.value is not None else reading.value
     value = elsewhere if abs(elsewhere - reading.value) < MOST_GAUGE_ERROR_MM else reading.value
@@ -85,12 +91,14 @@ def take_measure(actor: Actor, job: Job, taken: Taken) -> Measure | None:
         calibration=calibration,
         shape=row.shape,
         next_key=row.next_key,
+        asked=asked_now(row, values_of(row), taken.key, value),
         at=at,
         by_id=actor.user_id,
     )
     said = {"measure": taken.key, "text": measure.text, "mm_or_g": round(value, 4), "at": at.isoformat()}
     record(actor, row, "measured", after=said)
-    return measure
+    stand_as_measured(row, values_of(row))
+    return row
 
 
 def _read(job: Job, taken: Taken) -> Reading:

@@ -77,7 +77,13 @@ class OnTheBench(models.Model):
 
 
 class Job(OnTheBench):
-    """One piece of work on the bench. ``version`` counts edits of the order, ``place_version`` of where it is."""
+    """One piece of work on the bench. ``version`` counts edits of the order, ``place_version`` of where it is.
+
+    ``moved`` are the titles of steps that what was measured has changed, by key, so that a tick names its step
+    without a plan. ``opened`` is what was read of it in this request, and no column (see :mod:`workshop.jobs.plans`).
+    """
+
+    opened: Any = None
 
     workshop = models.ForeignKey(Workshop, on_delete=models.PROTECT, related_name="jobs")
     number = models.PositiveIntegerField()
@@ -100,6 +106,7 @@ class Job(OnTheBench):
     place_note = models.CharField(max_length=200, blank=True, default="")
     place_until = models.DateField(null=True)
     place_version = models.PositiveIntegerField(default=1)
+    moved = models.JSONField(default=dict)
     words = models.CharField(max_length=LONGEST_WORDS, default="", editable=False, db_collation="utf8mb4_bin")
 
     class Meta:
@@ -230,7 +237,8 @@ class Measure(models.Model):
     """One reading of a measure as typed, what it was read as [mm or g], and how it was taken.
 
     Rows are only ever added; the newest of a key holds. An empty text says that the one before was taken away.
-    ``route_key`` is empty for a measure of the stock, which holds whatever is made of it.
+    ``route_key`` is empty for a measure of the stock, which holds whatever is made of it. ``asked`` is the step as it
+    asked for it, where what was read moves the plan.
     """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="measures")
@@ -244,6 +252,7 @@ class Measure(models.Model):
     calibration = models.ForeignKey(Calibration, null=True, on_delete=models.SET_NULL, related_name="+")
     shape = models.CharField(max_length=20, blank=True, default="")
     next_key = models.CharField(max_length=60, blank=True, default="")
+    asked = models.JSONField(null=True)
     at = models.DateTimeField()
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
 

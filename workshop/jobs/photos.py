@@ -6,6 +6,7 @@ from django.db import transaction
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError
 from workshop.core.history import Actor, record
+from workshop.jobs.locking import locked
 from workshop.jobs.models import Job, JobPhoto
 from workshop.photos.actions import keep_photo
 
@@ -14,11 +15,11 @@ MOST_PHOTOS = 24
 
 
 @transaction.atomic
-def add_photo(actor: Actor, job: Job, side: str, data: bytes) -> JobPhoto:
-    """Keep a photograph of a job; raises BadRequest at its field."""
+def add_photo(actor: Actor, job: Job | int, side: str, data: bytes) -> Job:
+    """Keep a photograph of a job, which is answered; raises BadRequest at its field."""
     if side not in SIDES:
         raise BadRequest([UnknownNameError("side", "It shows the ring before or after.", "before or after.")])
-    row = Job.objects.select_for_update().get(pk=job.pk, workshop_id=actor.workshop_id)
+    row = locked(actor, job)
     if row.photos.count() >= MOST_PHOTOS:
         raise BadRequest([OutOfRangeError("image", "More photographs than a job needs.", "Take one away.")])
     try:
@@ -27,16 +28,17 @@ def add_photo(actor: Actor, job: Job, side: str, data: bytes) -> JobPhoto:
         raise BadRequest([problem]) from None
     kept = JobPhoto.objects.create(job=row, photo=photo, side=side)
     record(actor, row, "photographed", after={"photo": kept.pk, "side": side})
-    return kept
+    return row
 
 
 @transaction.atomic
-def remove_photo(actor: Actor, job: Job, photo_id: int) -> None:
-    """Take a photograph away, file and all; raises DoesNotExist."""
-    row = Job.objects.select_for_update().get(pk=job.pk, workshop_id=actor.workshop_id)
+def remove_photo(actor: Actor, job: Job | int, photo_id: int) -> Job:
+    """Take a photograph away, file and all, and answer the job; raises DoesNotExist."""
+    row = locked(actor, job)
     kept = JobPhoto.objects.select_related("photo").get(pk=photo_id, job=row)
     photo, side = kept.photo, kept.side
     kept.delete()
     photo.file.delete(save=False)
     photo.delete()
     record(actor, row, "photograph-removed", after={"photo": photo_id, "side": side})
+    return row

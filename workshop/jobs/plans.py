@@ -1,17 +1,28 @@
-"""The one door to a job's plan: as it was kept, whatever its age; or anew beside it, when asked for."""
+"""The one door to a job's plan: as it was kept, whatever its age; or anew beside it, when asked for.
+
+A job is opened once a request: what was read of its plan stays with the row, as long as it is still that plan and
+those measures.
+"""
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from typing import Any
 
+from pydantic import TypeAdapter, ValidationError
+
 from ringcraft.errors import BadRequest, CraftError
+from ringcraft.routes.steps import Step
+from ringcraft.schema import to_json
 from ringcraft.work.joining import JointLook
 from ringcraft.work.kept import KeptPlanError, compact
 from ringcraft.work.plan import WorkPlan
 from ringcraft.works import WORKS, Followed, Work, follow
 from workshop.jobs.models import Job
+
+_STEP: TypeAdapter[Step] = TypeAdapter(Step)
 
 
 def work_of(job: Job) -> Work:
@@ -21,14 +32,62 @@ def work_of(job: Job) -> Work:
     return WORKS[job.work]
 
 
+@dataclass
+class _Opened:
+    """What was read of a job: from which row's data, the plan, and what follows of which measures and looks."""
+
+    data: object
+    plan: WorkPlan
+    seen: dict[str, Followed] = field(default_factory=dict)
+
+
+def _opened(job: Job) -> _Opened:
+    held: _Opened | None = job.opened
+    if held is None or held.data is not job.plan:
+        job.opened = held = _Opened(job.plan, work_of(job).kept(job.plan))
+    return held
+
+
 def kept_plan(job: Job) -> WorkPlan:
     """The plan as it was kept, in today's shape and with every figure as it was; raises KeptPlanError."""
-    return work_of(job).kept(job.plan)
+    return _opened(job).plan
 
 
 def followed(job: Job, values: Mapping[str, float]) -> Followed:
     """The plan then, the plan for what was measured, and what each measure says; raises KeptPlanError."""
-    return follow(work_of(job), job.order, kept_plan(job), values, looks_of(job))
+    held, looks, asked = _opened(job), looks_of(job), _asked(job)
+    key = repr((sorted(values.items()), sorted(looks.items()), sorted(asked)))
+    if key not in held.seen:
+        held.seen[key] = follow(work_of(job), job.order, held.plan, values, looks, asked)
+    return held.seen[key]
+
+
+def _asked(job: Job) -> dict[str, Step]:
+    """The steps as they asked for what was read, by the measure's key: of this very plan, and the newest of each."""
+    out: dict[str, Step] = {}
+    for row in job.measures.all():
+        out.pop(row.key, None)
+        if row.asked and row.asked.get("version") == job.version:
+            with contextlib.suppress(ValidationError):
+                out[row.key] = _STEP.validate_python(row.asked["step"])
+    return out
+
+
+def asked_now(job: Job, values: Mapping[str, float], key: str, value: float) -> dict[str, Any] | None:
+    """How the step of a measure asks for it, before it is kept; None where that reading moves no plan."""
+    work = work_of(job)
+    try:
+        moves = work.moves(work.read(job.order), {key: value})
+        step = next(one for one in followed(job, values).now.route for ask in one.measure if ask.key == key)
+    except (BadRequest, CraftError, StopIteration):
+        return None
+    return {"version": job.version, "step": to_json(replace(step, after={}))} if moves else None
+
+
+def moved_titles(seen: Followed) -> dict[str, str]:
+    """The titles of steps that read otherwise for what was measured, by key."""
+    then = {step.key: step.title for step in seen.plan.route}
+    return {step.key: step.title for step in seen.now.route if then.get(step.key) not in (None, step.title)}
 
 
 def looks_of(job: Job) -> Mapping[str, JointLook]:
@@ -92,6 +151,7 @@ def plan_order(work: Work, order: object) -> WorkPlan:
 def keep_plan(job: Job, plan: WorkPlan) -> None:
     """Set a fresh plan on a job's row."""
     job.plan = compact(plan)
+    job.moved = {}
     job.plan_version = plan.plan_version
     job.route_key = plan.route_key()
     job.engine = plan.engine

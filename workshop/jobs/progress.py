@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import fields
 from datetime import datetime
 
@@ -11,8 +11,9 @@ from ringcraft.routes.day import OpenJob
 from ringcraft.routes.progress import JobProgress, progress
 from ringcraft.routes.steps import Step
 from ringcraft.work.kept import KeptPlanError
+from ringcraft.works import Followed
 from workshop.jobs.models import Job, OnTheBench, StepDone
-from workshop.jobs.plans import kept_plan
+from workshop.jobs.plans import followed, kept_plan, moved_titles
 
 BENCH_COLUMNS = [field.name for field in OnTheBench._meta.get_fields()]
 
@@ -28,14 +29,9 @@ def steps_done(job: Job) -> dict[str, StepDone]:
     return {key: row for key, row in last.items() if row.once_more_at is None}
 
 
-def is_heat(step: Step) -> bool:
-    """Whether a step is a heat with solder."""
-    return step.torch and step.station == "join"
-
-
 def heat_steps(route: Sequence[Step], key: str) -> list[str]:
     """The steps that are done once more with a heat: itself, and the pickling that follows it; empty for no heat."""
-    at = next((place for place, step in enumerate(route) if step.key == key and is_heat(step)), None)
+    at = next((place for place, step in enumerate(route) if step.key == key and step.is_heat), None)
     if at is None:
         return []
     after = itertools.takewhile(lambda step: step.station == "pickle", route[at + 1 :])
@@ -44,7 +40,7 @@ def heat_steps(route: Sequence[Step], key: str) -> list[str]:
 
 def heats_of(job: Job, route: Sequence[Step]) -> int:
     """How many heats with solder the job has had."""
-    heats = {step.key for step in route if is_heat(step)}
+    heats = {step.key for step in route if step.is_heat}
     return sum(row.key in heats for row in times_done(job))
 
 
@@ -69,7 +65,19 @@ def place_on_bench(job: Job) -> None:
         for field in fields(part):
             setattr(job, field.name, getattr(part, field.name))
     job.trouble = ""
-    job.summary, job.next_title = plan.summary[:240], job.next_title[:200]
+    job.summary, job.next_title = plan.summary[:240], job.moved.get(job.next_key, job.next_title)[:200]
+
+
+def stand_as_measured(job: Job, values: Mapping[str, float]) -> Followed | None:
+    """Work out and keep what the bench shows of a job with these measures; None where its plan cannot be read."""
+    try:
+        seen = followed(job, values)
+    except KeptPlanError:
+        seen = None
+    job.moved = moved_titles(seen) if seen else {}
+    place_on_bench(job)
+    job.save()
+    return seen
 
 
 def progress_of(job: Job) -> JobProgress:

@@ -40,7 +40,8 @@ USUAL = scatter_of(None, None)  # how far a careful bench scatters, from ringcra
 class Asked:
     """How the form asks for a preference: its label, and the words of the sentence before and after it.
 
-    ``choices`` are what it can be set to, empty where it is typed; ``group`` is the sentence it stands in.
+    ``choices`` are what it can be set to, empty where it is typed; ``group`` is the sentence it stands in. ``fills``
+    is the field of an order that it fills: its own name where nothing is said, None where it is no order's matter.
     """
 
     label: str
@@ -48,6 +49,7 @@ class Asked:
     after: str = ""
     choices: tuple[Option, ...] = ()
     group: str = "ways"
+    fills: str | None = ""
 
 
 def _options(titles: Mapping[str, str]) -> tuple[Option, ...]:
@@ -118,26 +120,39 @@ class Preferences:
 
     home_scale: Annotated[ScaleKey, Asked("Home scale", "Sizes are", choices=_SCALES)] = "us"
     units: Annotated[UnitKey, Asked("Units", ", lengths", choices=_UNITS)] = "mm"
-    caliper_units: Annotated[UnitKey, Asked("Caliper units", ", the caliper types", ".", _UNITS)] = "mm"
+    caliper_units: Annotated[UnitKey, Asked("Caliper units", ", the caliper types", ".", _UNITS, fills=None)] = "mm"
     rule: Annotated[RuleKey, Asked("Rule", "Cut by the", choices=_RULES)] = "centroid"
-    saw_passes: Annotated[Count, Asked("Saw passes", ", saw through the joint", choices=_TIMES)] = 1
-    blade: Annotated[BladeKey, Asked("Blade", "with", choices=_BLADES)] = "4/0"
+    saw_passes: Annotated[
+        Count, Asked("Saw passes", ", saw through the joint", choices=_TIMES, fills="join.saw_passes")
+    ] = 1
+    blade: Annotated[BladeKey, Asked("Blade", "with", choices=_BLADES, fills="join.blade")] = "4/0"
     leave: Annotated[LeaveKey, Asked("Leave", ", leave a band", choices=_LEAVE)] = "small"
     round_to_mm: Annotated[Mm, Asked("Rounding", ", mark to", "{mm}.")] = 0.1
     wide: Annotated[bool, Asked("Wide bands", "A wide band is cut", choices=_WIDE)] = False
     wide_quarter_from_mm: Annotated[PositiveMm, Asked("Quarter from", ": a quarter size from")] = 6.0
     wide_half_from_mm: Annotated[PositiveMm, Asked("Half from", ", a half from", "{mm} wide.")] = 8.0
     thickness_spread_mm: Annotated[
-        Mm, Asked("Off in the thickness", "Our hand is off by about", "reading the thickness", group="hand")
+        Mm,
+        Asked(
+            "Off in the thickness",
+            "Our hand is off by about",
+            "reading the thickness",
+            (),
+            "hand",
+            "spread.thickness_mm",
+        ),
     ] = USUAL.thickness_mm
-    cutting_spread_mm: Annotated[Mm, Asked("Off in cutting", ",", "marking and cutting", group="hand")] = (
-        USUAL.cutting_mm
-    )
-    saw_pass_spread_mm: Annotated[Mm, Asked("Off in a saw pass", ",", "at each pass of the saw", group="hand")] = (
-        USUAL.saw_pass_mm
-    )
+    cutting_spread_mm: Annotated[
+        Mm, Asked("Off in cutting", ",", "marking and cutting", (), "hand", "spread.cutting_mm")
+    ] = USUAL.cutting_mm
+    saw_pass_spread_mm: Annotated[
+        Mm, Asked("Off in a saw pass", ",", "at each pass of the saw", (), "hand", "spread.saw_pass_mm")
+    ] = USUAL.saw_pass_mm
     truing_spread_mm: Annotated[
-        Mm, Asked("Off in truing", ",", "truing on the mandrel ({mm}, two rings in three).", group="hand")
+        Mm,
+        Asked(
+            "Off in truing", ",", "truing on the mandrel ({mm}, two rings in three).", (), "hand", "spread.truing_mm"
+        ),
     ] = USUAL.truing_mm
     half_size: Annotated[
         HalfSizeKey, Asked("Half a size", "Half a size up:", choices=_SCHOOLS["half_size"], group="repairs")
@@ -152,33 +167,38 @@ class Preferences:
     glued_stones: Annotated[
         GluedKey, Asked("Glued stones", "A torch near glue", ".", _SCHOOLS["glued_stones"], group="repairs")
     ] = "agreed"
-    cutter_gaps: Annotated[GapsText, Asked("Cutters", "Our fixed cutters open", "{mm}.", group="repairs")] = ""
+    cutter_gaps: Annotated[
+        GapsText, Asked("Cutters", "Our fixed cutters open", "{mm}.", (), "repairs", "cutter_gaps_mm")
+    ] = ""
     solders: Annotated[SoldersText, Asked("Solders", f"Our solders ({SOLDERS_SAID}):", ".", group="solders")] = ""
     torches: Annotated[
         _listed(TypeAdapter(TorchesOnly), "torches"),
-        Asked("Torches", "Our torches, by the largest piece each has flowed or melted:", ".", group="solders"),
+        Asked("Torches", "Our torches, by the largest piece each has flowed or melted:", ".", (), "solders", None),
     ] = ""
     metal_figures: Annotated[
         _listed(_OWN, "metals"),
-        Asked("Metals", "Metals by their sheets (melt, molten, g/cm³):", ".", group="figures"),
+        Asked("Metals", "Metals by their sheets (melt, molten, g/cm³):", ".", (), "figures", "own.metals"),
     ] = ""
     step_minutes: Annotated[
-        _listed(_OWN, "minutes"), Asked("Minutes", "Steps take (minutes of hands, of waiting):", ".", group="figures")
+        _listed(_OWN, "minutes"),
+        Asked("Minutes", "Steps take (minutes of hands, of waiting):", ".", (), "figures", "own.minutes"),
     ] = ""
     papers: Annotated[
-        _listed(_OWN, "papers"), Asked("Papers", "Papers of a family of metals:", ".", group="figures")
+        _listed(_OWN, "papers"), Asked("Papers", "Papers of a family of metals:", ".", (), "figures", "own.papers")
     ] = ""
     stones_bear: Annotated[
         _listed(_OWN, "stones"),
-        Asked("Stones", "Stones bear (hardy, careful, delicate, never):", ".", group="figures"),
+        Asked("Stones", "Stones bear (hardy, careful, delicate, never):", ".", (), "figures", "own.stones"),
     ] = ""
-    currency: Annotated[Currency, Asked("Currency", "Prices are in", group="prices")] = "EUR"
-    decimals: Annotated[Decimals, Asked("Decimals", "with", "decimals.", group="prices")] = 2
-    metal_prices: Annotated[MetalPrices, Asked("Metal prices", "A gram costs:", ";", group="prices")] = ""
-    hour_price: Annotated[Price, Asked("An hour", "an hour of hands", group="prices")] = 0.0
-    solder_price: Annotated[Price, Asked("Solder of a joint", ", the solder of a joint", group="prices")] = 0.0
-    setting_price: Annotated[Price, Asked("Setting", ", a stone set again", group="prices")] = 0.0
-    plating_price: Annotated[Price, Asked("Plating", ", plating", ".", group="prices")] = 0.0
+    currency: Annotated[Currency, Asked("Currency", "Prices are in", group="prices", fills=None)] = "EUR"
+    decimals: Annotated[Decimals, Asked("Decimals", "with", "decimals.", group="prices", fills=None)] = 2
+    metal_prices: Annotated[MetalPrices, Asked("Metal prices", "A gram costs:", ";", group="prices", fills=None)] = ""
+    hour_price: Annotated[Price, Asked("An hour", "an hour of hands", group="prices", fills=None)] = 0.0
+    solder_price: Annotated[
+        Price, Asked("Solder of a joint", ", the solder of a joint", group="prices", fills=None)
+    ] = 0.0
+    setting_price: Annotated[Price, Asked("Setting", ", a stone set again", group="prices", fills=None)] = 0.0
+    plating_price: Annotated[Price, Asked("Plating", ", plating", ".", group="prices", fills=None)] = 0.0
     costly_share: Annotated[
         Share, Asked("Share on the costly side", "On the costly side, at most", "of them.", group="hand")
     ] = USUAL.chance
@@ -233,6 +253,13 @@ def preferences_of(user: User, workshop: Workshop) -> Preferences:
 def shop_preferences(workshop: Workshop) -> Preferences:
     """The preferences of a workshop: its own, else the default."""
     return _over(Preferences(), overrides_of(workshop.preferences))
+
+
+def order_ways(ways: Preferences) -> dict[str, object]:
+    """What these preferences fill in an order that asks for a shop's ways, by the dotted paths of its fields."""
+    return {
+        asked.fills or name: getattr(ways, name) for name, (_, asked) in DECLARED.items() if asked.fills is not None
+    }
 
 
 def prices_of(ways: Preferences) -> Prices:

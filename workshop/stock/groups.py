@@ -19,9 +19,12 @@ CUT_FROM = [key for key, kind in KINDS.items() if kind.cut_from]
 
 @dataclass(frozen=True)
 class Group:
-    """Pieces of one stock and whose they are; ``sheet``: blanks of its thickness are cut from it in strips."""
+    """Pieces of one stock and whose they are; ``sheet``: blanks of its thickness are cut from it in strips.
 
-    key: str
+    ``stock`` is what it is of, whoever owns it; ``key`` names the owner too.
+    """
+
+    stock: str
     metal: str
     metal_title: str
     section: Section
@@ -29,6 +32,11 @@ class Group:
     owner: str
     job_id: int | None
     items: tuple[StockItem, ...]
+
+    @property
+    def key(self) -> str:
+        """The stock and whose it is."""
+        return f"{self.stock}:{self.job_id or 0}"
 
     def title(self, units: str) -> str:
         """The stock in words: sterling half-round 4 × 1.8."""
@@ -51,47 +59,50 @@ def stock_of(workshop_id: int) -> QuerySet[StockItem]:
     return StockItem.objects.filter(workshop_id=workshop_id, kind__in=CUT_FROM, length_mm__gt=0).order_by("number")
 
 
-def group_key(item: StockItem, section: Section) -> str:
-    """What a piece is grouped by: metal, section, owner."""
-    whose = str(item.job_id or 0)
+def stock_key(item: StockItem, section: Section) -> str:
+    """What a piece is of: its metal and its section."""
     if item.kind == "sheet":
-        return f"{item.metal}:sheet:{section.thickness_mm:.2f}:{whose}"
+        return f"{item.metal}:sheet:{section.thickness_mm:.2f}"
     profile = "rectangle" if section.profile in ("sheet", "square") else section.profile
-    return f"{item.metal}:{profile}:{section.width_mm:.2f}x{section.thickness_mm:.2f}:{section.side_mm:.2f}:{whose}"
+    return f"{item.metal}:{profile}:{section.width_mm:.2f}x{section.thickness_mm:.2f}:{section.side_mm:.2f}"
+
+
+def group_key(item: StockItem, section: Section) -> str:
+    """The key of the group that a piece stands in: its stock and whose it is."""
+    return f"{stock_key(item, section)}:{item.job_id or 0}"
 
 
 def groups_of(items: Sequence[StockItem]) -> list[Group]:
     """Pieces by their stock and owner, in the order of their keys."""
-    found: dict[str, list[StockItem]] = {}
+    found: dict[tuple[str, int], list[StockItem]] = {}
     sections: dict[str, Section] = {}
     for item in items:
         section = item.section
         if section is None:
             continue
-        key = group_key(item, section)
-        found.setdefault(key, []).append(item)
-        sections.setdefault(key, section)
+        stock = stock_key(item, section)
+        found.setdefault((stock, item.job_id or 0), []).append(item)
+        sections.setdefault(stock, section)
     return [
         Group(
-            key=key,
+            stock=stock,
             metal=listed[0].metal,
             metal_title=listed[0].metal_title,
-            section=sections[key],
+            section=sections[stock],
             sheet=listed[0].kind == "sheet",
             owner=listed[0].owner if listed[0].job_id else "",
             job_id=listed[0].job_id,
             items=tuple(listed),
         )
-        for key, listed in sorted(found.items())
+        for (stock, _), listed in sorted(found.items(), key=lambda one: (one[0][0], str(one[0][1])))
     ]
 
 
 def wanted_from(group: Group, groups: Sequence[Group], blanks: Sequence[OpenBlank]) -> list[OpenBlank]:
     """The blanks that a stock serves. A job with metal of its own in that section takes it from there."""
-    own = {(one.job_id, one.key.rpartition(":")[0]) for one in groups if one.job_id is not None}
-    stock = group.key.rpartition(":")[0]
+    own = {(one.job_id, one.stock) for one in groups if one.job_id is not None}
     return [
         blank
         for blank in blanks
-        if group.suits(blank) and (group.job_id is not None or (blank.job_id, stock) not in own)
+        if group.suits(blank) and (group.job_id is not None or (blank.job_id, group.stock) not in own)
     ]

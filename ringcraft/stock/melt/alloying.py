@@ -15,9 +15,6 @@ from ringcraft.stock.melt.mixing import HEAVIEST_G, Mass, StateKey, incompatible
 
 FINE = 1000.0
 NEAR = 0.05  # of a thousandth: nearer is the same fineness
-#: The precious metal whose fineness an alloy is told by.
-FINE_OF = {"silver": "Ag", "yellow-gold": "Au", "rose-gold": "Au", "white-gold": "Au", "platinum": "Pt",
-           "palladium": "Pd"}  # fmt: skip
 
 
 def _fineness(value: object) -> float:
@@ -158,6 +155,4 @@ def _check(asked: AlloyRequest) -> None:
 
 def fineness_of(metal: str) -> float | None:
     """The fineness of a metal in thousandths by its composition; None where it is not precious."""
-    of = METALS[metal]
-    element = FINE_OF.get(of.family)
-    return None if element is None else of.composition.get(element, 0.0) * FINE
+    return METALS[metal].fineness

@@ -240,6 +240,6 @@ def _cautions(metal: Metal) -> tuple[str, ...]:
         "Eyes, hair, sleeves; a fire-safe bench. Wet crucibles, moulds, tongs make metal spit: warm them dry first.",
         "Good ventilation; the torch's and the crucible's own sheets and local rules go before ours.",
     ]
-    if metal.family in ("platinum", "palladium") or metal.key.endswith("palladium"):
+    if metal.needs_oxygen:
         said.append(f"{metal.title} needs oxygen, a crucible made for it and dark goggles for its glare.")
     return tuple(said)

@@ -83,5 +83,5 @@ def state_refusal(state: str) -> str:
 def incompatible_to_alloy(one: str, other: str) -> str:
     """Why two metals are not alloyed with each other: weighed, finenesses may differ, colours and kinds not."""
     same = one in METALS and other in METALS and METALS[one].family == METALS[other].family
-    fine = {"fine-gold"} & {one, other} and all(METALS[key].family.endswith("gold") for key in (one, other))
+    fine = {"fine-gold"} & {one, other} and all(METALS[key].of_family.precious == "Au" for key in (one, other))
     return "" if same or fine else incompatible(one, other)

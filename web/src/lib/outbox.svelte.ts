@@ -35,8 +35,13 @@ export type Parcel = Pick<Item, 'method' | 'path' | 'body' | 'says' | 'where'> &
   Partial<Pick<Item, 'slot' | 'key'>>
 
 const KIND = 'outbox'
-/** Doors that have moved since something was left on this device. */
-const MOVED: Record<string, string> = { '/api/gauges/chart': '/api/charts' }
+/** Doors that have moved since something was left on this device: the one for each kind of work is one for all. */
+function moved({ path, body }: Pick<Item, 'path' | 'body'>): Pick<Item, 'path' | 'body'> {
+  if (path === '/api/gauges/chart') return { path: '/api/charts', body }
+  const old = /^(\/api\/jobs(?:\/\d+)?)\/resize$/.exec(path)
+  return old?.[1] ? { path: old[1], body: { ...(body as object), work: 'resize' } } : { path, body }
+}
+
 const FIRST_MS = 1_000
 const LONGEST_MS = 15_000
 const BROKEN_TRIES = 4
@@ -176,9 +181,10 @@ class Outbox {
 
   async #fetch(item: Item): Promise<Answer<unknown>> {
     const ago = Math.max(0, Math.round((Date.now() - item.at) / 1000))
-    const request = new Request(MOVED[item.path] ?? item.path, {
+    const { path, body } = moved(item)
+    const request = new Request(path, {
       method: item.method,
-      body: item.body === undefined ? null : JSON.stringify(item.body),
+      body: body === undefined ? null : JSON.stringify(body),
       headers: {
         ...headers(),
         'Content-Type': 'application/json',

@@ -7,6 +7,7 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import { dueWords } from '$lib/text'
+  import { workOf } from '../works'
   import { Card } from './card.svelte'
   import Estimate from './Estimate.svelte'
   import History from './History.svelte'
@@ -65,14 +66,12 @@
         ? `, ${job.title}`
         : ''}
       <span class="text-soft text-[19px]"
-        ><Say
-          text={`${job.now ? `${job.now.work === 'make' ? `${job.now.summary}, ${job.now.target.text}` : job.now.summary}; ` : ''}${dueWords(job.due, clock.now)}`}
-        />; no. {job.number}{job.ticket ? `, ticket ${job.ticket}` : ''}</span
+        ><Say text={`${job.headline ? `${job.headline}; ` : ''}${dueWords(job.due, clock.now)}`} />;
+        no. {job.number}{job.ticket ? `, ticket ${job.ticket}` : ''}</span
       >
     </h1>
     <p class="flex flex-wrap gap-x-5 text-[16px]">
-      <a class="quiet" href={`/${job.work === 'resize' ? 'resize' : 'ring'}/${job.id}`}>the order</a
-      >
+      {#if workOf(job)}<a class="quiet" href={`/${workOf(job)?.at}/${job.id}`}>the order</a>{/if}
       {#if job.plan?.blanks.length}
         <a class="quiet" href={`/api/jobs/${job.id}/blank.pdf`} target="_blank">blank, true size</a>
         <a class="quiet" href={`/api/jobs/${job.id}/blank.svg`} target="_blank">as SVG</a>
@@ -80,7 +79,7 @@
       {/if}
       {#if job.plan}
         <a class="quiet" href={`/api/jobs/${job.id}/ticket.pdf`} target="_blank">ticket</a>
-        {#if job.work === 'resize'}
+        {#if job.comes_in}
           <a class="quiet" href={`/api/slips/${job.id}.pdf`} target="_blank">slip</a>
           {#if job.together.length > 1}
             <a class="quiet" href={`/api/slips/${job.together.join(',')}.pdf`} target="_blank"
@@ -121,7 +120,7 @@
   {#if metal}
     {#await import('./JobMetal.svelte') then found}<found.default {job} />{/await}
   {/if}
-  {#if step && job.now}
+  {#if step && card.now}
     <div class="card">
       <RouteList
         steps={card.steps}
@@ -130,11 +129,11 @@
         onpick={(key) => card.show(key)}
       />
       {#key step.key}
-        <StepView {card} {job} now={job.now} {step} />
+        <StepView {card} {job} now={card.now} {step} />
       {/key}
     </div>
   {/if}
-  {#if job.work === 'resize' || job.photos.length}<Photos {card} {job} />{/if}
+  {#if job.comes_in || job.photos.length}<Photos {card} {job} />{/if}
 {:else}
   <Mistakes mistakes={card.mistakes} />
 {/if}

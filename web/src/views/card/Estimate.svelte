@@ -45,7 +45,7 @@
 </script>
 
 <section aria-label="Estimate" class="mt-4 max-w-[60rem] text-[18px]" data-testid="estimate">
-  {#if job.work === 'make'}
+  {#if !job.comes_in}
     <p>
       In <Choose
         bind:value={

@@ -10,7 +10,7 @@
   import ZeroAsk from '$lib/parts/ZeroAsk.svelte'
   import { clock as hour, countdown, minutes, nth } from '$lib/text'
   import type { Card } from './card.svelte'
-  import BeforeAfter from '../resize/BeforeAfter.svelte'
+  import { workOf } from '../works'
   import Hardness from './Hardness.svelte'
   import Closing from './Closing.svelte'
   import MeasureField from './MeasureField.svelte'
@@ -30,10 +30,9 @@
   let fields: HTMLElement | undefined = $state()
 
   const blank = $derived(now.blanks.find((one) => one.name === step.blank) ?? now.blanks[0])
-  const heat = $derived(step.torch && step.station === 'join')
-  const shown = $derived(
-    now.work === 'resize' && ['measure', 'cut', 'form', 'join'].includes(step.station),
-  )
+  const heat = $derived(job.fires.includes(step.key))
+  const work = $derived(workOf(job)?.drawn)
+  const beside = $derived(work?.stations.includes(step.station) ? work.load() : null)
   /** What some steps open beside their words: fetched when it is wanted, so that a bench opens without them. */
   type Opened = { default: Component<{ card: Card; job: Job; step: Step }> }
   const SHEETS: Record<string, () => Promise<Opened>> = {
@@ -179,8 +178,10 @@
     </p>
   {/if}
 
-  {#if shown && now.work === 'resize'}
-    <div class="mt-6"><BeforeAfter plan={now} stale={false} width={520} height={230} /></div>
+  {#if beside}
+    {#await beside then found}
+      <div class="mt-6"><found.default plan={now} stale={false} width={520} height={230} /></div>
+    {/await}
   {/if}
   {#if drawn && blank}
     <div class="mt-6">

@@ -26,7 +26,9 @@ export class Card {
     this.jobId = jobId
   }
 
-  steps = $derived(worded(this.job?.plan?.route ?? [], this.job?.now?.route ?? []))
+  /** The plan for what was measured: the plan itself where nothing has moved it. */
+  now = $derived(this.job?.now ?? this.job?.plan ?? null)
+  steps = $derived(worded(this.job?.plan?.route ?? [], this.now?.route ?? []))
   done = $derived(doneTimes(this.job?.done ?? [], outbox.onTheirWay, this.jobId))
   index = $derived(
     Math.max(

@@ -20,7 +20,7 @@
   $effect(() => heat.draft.keep())
   $effect(() => heat.ask())
   $effect(() => {
-    if (job.now) untrack(() => void heat.read())
+    if (card.now) untrack(() => void heat.read())
   })
 
   const sheet = $derived(heat.sheet)
@@ -115,7 +115,7 @@
         <div class="min-w-0">
           <RingPicture
             picture={answer.picture}
-            family={job.now?.metal.family ?? 'silver'}
+            family={card.now?.metal.family ?? 'silver'}
             {roll}
             stale={heat.live.stale}
             onroll={(by) => heat.roll(by)}

@@ -23,7 +23,7 @@
   $effect(() => joint.ask())
   // what was read on the stock, or done at a step before, moves what stands here
   $effect(() => {
-    if (job.now) untrack(() => void joint.read())
+    if (card.now) untrack(() => void joint.read())
   })
 
   const CHIP = [
@@ -93,7 +93,7 @@
           {#if drawing}
             <Figure
               {drawing}
-              family={job.now?.metal.family ?? 'silver'}
+              family={card.now?.metal.family ?? 'silver'}
               label={`The joint from ${title === 'inside' ? 'the inside' : `the ${title}`}`}
               width={126}
               height={54}
@@ -202,7 +202,7 @@
         <figure class="shrink-0">
           <Figure
             drawing={answer.ring}
-            family={job.now?.metal.family ?? 'silver'}
+            family={card.now?.metal.family ?? 'silver'}
             label={`The ring at its joint${answer.ring_says ? `, ${answer.ring_says}` : ''}`}
             width={220}
             height={220}

@@ -35,7 +35,7 @@ const CATALOGUE = {
     { key: 'round', needs: [] },
   ],
 } as unknown as Schemas['Catalogue']
-const around = { catalogue: CATALOGUE, ways: WAYS, gauge: null, toGauge: null }
+const around = { catalogue: CATALOGUE, ways: WAYS, jobId: null, gauge: null, toGauge: null }
 const order = (changes: Record<string, string>) => {
   const words = first(WAYS)
   words.fields = { ...words.fields, from: '7', to: '6', 'shank.thickness_mm': '1.4', ...changes }
@@ -43,16 +43,28 @@ const order = (changes: Record<string, string>) => {
 }
 
 describe('the request behind the words', () => {
-  it('leaves out what is not said and takes the ways', () => {
+  it('leaves out what is not said, for the shop’s ways to fill', () => {
     const made = order({})
     expect(made).toMatchObject({
       from: '7',
       to: '6',
       stones: [],
       features: [],
-      cutter_gaps_mm: ['2', '2.5'],
+      ways: 'shop',
+      units: 'mm',
     })
-    for (const name of ['from_sides', 'piece', 'pattern', 'tested', 'head', 'method'])
+    for (const name of [
+      'half_size',
+      'cutter_gaps_mm',
+      'solders',
+      'own',
+      'from_sides',
+      'piece',
+      'pattern',
+      'tested',
+      'head',
+      'method',
+    ])
       expect(made).not.toHaveProperty(name)
     expect(made.shank).toEqual({ profile: 'half-round', thickness_mm: '1.4', width_mm: '' })
   })
@@ -129,5 +141,4 @@ it('a kept job comes back as it was said', () => {
     ...said,
     shank: { profile: 'half-round', thickness_mm: '1.4', width_mm: '' },
   })
-  expect(Object.keys(words.fields).filter((path) => /cutter|solders|glued$/.test(path))).toEqual([])
 })

@@ -2,11 +2,11 @@
 import type { Job, ResizeOrder, Schemas } from '$lib/api/client'
 import { DETAILS } from '../ring/labels'
 import {
+  asTyped,
   freshWords,
   KEPT_GAUGE,
   keptWords,
   needsOf,
-  ownFigures,
   setPath,
   type Data,
   type Words,
@@ -99,6 +99,7 @@ function without(fields: Fields, place: number, count: number, paths: (i: number
 export interface Around {
   catalogue: Schemas['Catalogue']
   ways: Schemas['Preferences']
+  jobId: number | null
   gauge: Schemas['GaugeRequest'] | null
   toGauge: Schemas['GaugeRequest'] | null
 }
@@ -140,7 +141,7 @@ export function toOrder(words: Words, around: Around): ResizeOrder {
   if (said('piece.length_mm')) put('piece.at')
   const tested = ['mark', 'magnet', 'touch'].filter((name) => said(`tested.${name}`))
   for (const name of tested) put(`tested.${name}`)
-  return Object.assign(order, fromWays(around.ways)) as unknown as ResizeOrder
+  return Object.assign(order, asTyped(words, around)) as unknown as ResizeOrder
 }
 
 function stone(fields: Fields, i: number): Data {
@@ -152,19 +153,6 @@ function stone(fields: Fields, i: number): Data {
     glued: state.includes('glued'),
     treated: state.includes('treated'),
     ...(far ? { from_joint_mm: far } : {}),
-  }
-}
-
-function fromWays(ways: Schemas['Preferences']): Data {
-  return {
-    home_scale: ways.home_scale,
-    units: ways.units,
-    half_size: ways.half_size,
-    repair_solder: ways.repair_solder,
-    delicate_stones: ways.delicate_stones,
-    glued_stones: ways.glued_stones,
-    ...ownFigures(ways),
-    cutter_gaps_mm: ways.cutter_gaps.split(' ').filter(Boolean),
   }
 }
 
@@ -192,11 +180,8 @@ export function fromJob(job: Job, due: string, ways: Schemas['Preferences']): Wo
 
 /** Fields of a kept order: lists of texts come as one line each. */
 function lines(kept: Fields): Fields {
-  const skip =
-    /^(from_sides|from_mm|solders|own|cutter_gaps_mm|home_scale|half_size|repair_solder|delicate_stones|glued_stones|from_gauge|to_gauge)\b/
   const out: Fields = {}
   for (const [path, value] of Object.entries(kept)) {
-    if (skip.test(path) || /^stones\.\d+\.(glued|treated)$/.test(path)) continue
     if (path === 'features') value.split(' / ').forEach((one, i) => (out[`features.${i}`] = one))
     else out[path] = value
   }

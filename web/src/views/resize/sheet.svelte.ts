@@ -7,7 +7,7 @@ import { Live } from '$lib/live.svelte'
 import { session } from '$lib/session.svelte'
 import { toField } from '$lib/text'
 import { Keeping } from '../ring/keeping.svelte'
-import { KEPT_GAUGE, type Words } from '../ring/order'
+import { KEPT_GAUGE, waysOf, type Words } from '../ring/order'
 import { first, fromJob, IDEAL_GAUGE, labels, TO_GAUGE, toOrder } from './order'
 
 type Gauge = Schemas['GaugeRequest'] | null
@@ -26,6 +26,7 @@ export class ResizeSheet {
     this.words = first(this.ways)
     this.keeping = new Keeping({
       jobId,
+      work: 'resize',
       place: 'resize',
       words: () => this.words,
       lay: (laid) => (this.words = laid),
@@ -71,6 +72,7 @@ export class ResizeSheet {
     toOrder(this.words, {
       catalogue: this.catalogue,
       ways: this.ways,
+      jobId: this.jobId,
       gauge: this.fromGauge,
       toGauge: this.toGauge,
     }),
@@ -86,7 +88,10 @@ export class ResizeSheet {
   follow(): (() => void) | undefined {
     if ((this.jobId && !this.job) || !gauges.loaded || !this.begun) return undefined
     const body = this.order
-    return this.live.want((signal) => ask(api.POST('/api/plan/resize', { body, signal })))
+    const query = waysOf(this.words, this.jobId)
+    return this.live.want((signal) =>
+      ask(api.POST('/api/plan/resize', { body, params: { query }, signal })),
+    )
   }
 
   /** Make it the size of a finger on file, on the gauge that it was measured with. */

@@ -7,7 +7,7 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Strip from '$lib/parts/Strip.svelte'
-  import { toOrder, type Around, type Words } from './order'
+  import { toOrder, waysOf, type Around, type Words } from './order'
   import StockWords from './StockWords.svelte'
 
   interface Props {
@@ -42,7 +42,10 @@
 
   $effect(() => {
     const body = { this: order, other }
-    return live.want((signal) => ask(api.POST('/api/plan/compare', { body, signal })))
+    const query = waysOf(words, around.jobId)
+    return live.want((signal) =>
+      ask(api.POST('/api/plan/compare', { body, params: { query }, signal })),
+    )
   })
 </script>
 

@@ -5,7 +5,8 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import DayWord from '$lib/parts/DayWord.svelte'
   import Word from '$lib/parts/Word.svelte'
-  import type { Words } from './order'
+  import Choose from '$lib/parts/Choose.svelte'
+  import { OWN_WAYS, TODAY, type Words } from './order'
 
   interface Props {
     words: Words
@@ -99,7 +100,16 @@
       field="ticket"
       placeholder="its number"
       {mistakes}
-    />
+    />{#if job}<br />
+      in <Choose
+        bind:value={words.ways}
+        label="Ways"
+        field="ways"
+        choices={[
+          { key: OWN_WAYS, title: 'the ways it was saved with' },
+          { key: TODAY, title: 'today’s ways' },
+        ]}
+      />{/if}
   </p>
   <datalist id="customers">
     {#each found as one (one.id)}<option value={one.name}></option>{/each}

@@ -15,7 +15,7 @@ import { router } from '$lib/router.svelte'
 import { fromField } from '$lib/text'
 import { besides, chosen, type Fields, type Row } from '$lib/theirs'
 import { flat, labelOf, lay } from './labels'
-import type { Words } from './order'
+import { TODAY, type Words } from './order'
 
 interface Typed {
   words: Words
@@ -25,8 +25,9 @@ interface Typed {
 }
 interface Sheet {
   jobId: number | null
-  /** The sheet's own place on the screen and in the API. */
-  place: 'ring' | 'resize'
+  /** Its kind of work, and where it stands on the screen. */
+  work: string
+  place: string
   words: () => Words
   lay: (words: Words) => void
   read: (job: Job) => Words
@@ -99,8 +100,9 @@ export class Keeping {
   }
 
   private get path(): string {
-    const own = this.sheet.place === 'resize' ? '/resize' : ''
-    return this.sheet.jobId ? `/api/jobs/${this.sheet.jobId}${own}` : `/api/jobs${own}`
+    if (!this.sheet.jobId) return '/api/jobs'
+    const today = this.sheet.words().ways === TODAY ? `?ways_of=${TODAY}` : ''
+    return `/api/jobs/${this.sheet.jobId}${today}`
   }
 
   async keep(title: string, order: Order | ResizeOrder) {
@@ -111,6 +113,7 @@ export class Keeping {
       return
     }
     const body = {
+      work: this.sheet.work,
       title: words.title.trim() || title,
       customer_name: words.customer,
       customer_id: words.customerId ? Number(words.customerId) : null,

@@ -11,7 +11,9 @@ import {
   isAsked,
   needsOf,
   styleFields,
+  TODAY,
   toOrder,
+  waysOf,
   type StyleSpec,
   type WordSpec,
 } from './order'
@@ -138,6 +140,7 @@ const around = (spec: StyleSpec, units = 'mm') => ({
   catalogue: CATALOGUE,
   ways: { ...WAYS, units } as Schemas['Preferences'],
   gauge: null,
+  jobId: null,
 })
 const order = (spec: StyleSpec, changes: Record<string, string> = {}, units = 'mm') => {
   const words = first(WAYS, spec)
@@ -196,13 +199,21 @@ describe('the request behind the words', () => {
     expect(order(shank).split_mm).toBeUndefined()
     expect(order(shank, { ends: 'split' }).split_mm).toBe('8')
   })
-  it('carries how far the shop scatters', () =>
-    expect(order(PLAIN).spread).toEqual({
-      thickness_mm: 0.02,
-      cutting_mm: 0.15,
-      saw_pass_mm: 0.05,
-      truing_mm: 0.2,
-    }))
+  it('leaves what nobody typed to the shop’s ways, and says in what it was typed', () => {
+    const made = order(PLAIN)
+    expect([made.ways, made.units, made.home_scale]).toEqual(['shop', 'mm', WAYS.home_scale])
+    for (const name of ['spread', 'solders', 'own', 'costly_share'])
+      expect(made).not.toHaveProperty(name)
+  })
+  it('keeps the scale and the ways of a kept job, until today’s are chosen', () => {
+    const words = first(WAYS, PLAIN)
+    const kept = { ...around(PLAIN), jobId: 7 }
+    expect(toOrder(words, kept)).not.toHaveProperty('home_scale')
+    expect(waysOf(words, 7)).toEqual({ ways_of: '7' })
+    words.ways = TODAY
+    expect(toOrder(words, kept)).toMatchObject({ home_scale: WAYS.home_scale })
+    expect([waysOf(words, 7), waysOf(words, null)]).toEqual([{}, {}])
+  })
 })
 
 describe('another style on the sheet', () => {

@@ -10,6 +10,8 @@ export type PartSpec = Schemas['PartOut']
 export interface Words {
   fields: Record<string, string>
   gauge: string
+  /** Whose ways a kept order is planned in: its own, as it was saved, or today's. */
+  ways: string
   title: string
   customer: string
   customerId: string
@@ -116,32 +118,40 @@ export function setPath(data: Data, path: string, value: unknown) {
   })
 }
 
-export interface Around {
+export interface Around extends Asked {
   style: StyleSpec
   catalogue: Schemas['Catalogue']
-  ways: Schemas['Preferences']
   gauge: Schemas['GaugeRequest'] | null
 }
+
+/** Whose ways: as a job was saved, or as they are today. */
+export const OWN_WAYS = 'own'
+export const TODAY = 'today'
 
 /** Under which a kept job's own calibration is chosen. */
 export const KEPT_GAUGE = 'kept'
 
-/** The shop's own solders and figures, as an order takes them. */
-export function ownFigures(ways: Schemas['Preferences']): Data {
-  return {
-    solders: ways.solders,
-    own: {
-      metals: ways.metal_figures,
-      minutes: ways.step_minutes,
-      papers: ways.papers,
-      stones: ways.stones_bear,
-    },
-  }
+/** Which ways an order asks for: what it leaves out the shop's fill on the server. What was typed is read in the units
+ * and on the scale that this screen showed, a kept order's in its own. */
+export function asTyped(words: Words, { ways, jobId }: Asked): Data {
+  const own = jobId !== null && words.ways !== TODAY
+  return { ways: 'shop', units: ways.units, ...(own ? {} : { home_scale: ways.home_scale }) }
+}
+
+/** The query that says whose ways a plan is made in. */
+export function waysOf(words: Words, jobId: number | null): { ways_of?: string } {
+  return jobId === null || words.ways === TODAY ? {} : { ways_of: String(jobId) }
+}
+
+interface Asked {
+  ways: Schemas['Preferences']
+  /** The kept job whose order it is. */
+  jobId: number | null
 }
 
 /** The request behind the words; what is left empty takes ringcraft's default. */
 export function toOrder(words: Words, around: Around): Order {
-  const { style, ways, gauge } = around
+  const { style, gauge } = around
   const fields = words.fields
   const order: Data = { style: style.key, size: fields.size ?? '', metal: fields.metal, gauge }
   const put = (path: string) => {
@@ -160,8 +170,9 @@ export function toOrder(words: Words, around: Around): Order {
   for (const word of style.words) putWord(word)
   for (const path of ['rule', 'leave', ...JOIN]) put(path)
   setPath(order, 'round_to_mm', fields.round_to_mm?.trim() || '0')
+  order.wide = fields.wide === 'yes'
   // every word goes over as typed: it is ringcraft that reads it, and refuses what is none of its own
-  return Object.assign(order, fromWays(fields, ways)) as Order
+  return Object.assign(order, asTyped(words, around)) as Order
 
   function putWord(word: WordSpec) {
     if (!isAsked(word, fields)) return
@@ -178,24 +189,6 @@ export function toOrder(words: Words, around: Around): Order {
         }
     } else if (word.kind === 'lines') setPath(order, word.field, fields[word.field] ?? '')
     else put(word.field)
-  }
-}
-
-function fromWays(fields: Record<string, string>, ways: Schemas['Preferences']): Data {
-  return {
-    home_scale: ways.home_scale,
-    wide: fields.wide === 'yes',
-    wide_quarter_from_mm: ways.wide_quarter_from_mm,
-    wide_half_from_mm: ways.wide_half_from_mm,
-    units: ways.units,
-    spread: {
-      thickness_mm: ways.thickness_spread_mm,
-      cutting_mm: ways.cutting_spread_mm,
-      saw_pass_mm: ways.saw_pass_spread_mm,
-      truing_mm: ways.truing_spread_mm,
-    },
-    costly_share: ways.costly_share,
-    ...ownFigures(ways),
   }
 }
 
@@ -243,6 +236,7 @@ export function keptWords(
     ...BESIDE,
     fields,
     gauge,
+    ways: OWN_WAYS,
     title: job.title,
     customer: job.customer_name,
     customerId: job.customer_id ? String(job.customer_id) : '',
@@ -277,6 +271,7 @@ export function freshWords(fields: Record<string, string>): Words {
     ...BESIDE,
     fields,
     gauge: '',
+    ways: OWN_WAYS,
     title: '',
     customer: '',
     customerId: '',

@@ -16,6 +16,7 @@ import {
   intoStyle,
   KEPT_GAUGE,
   toOrder,
+  waysOf,
   type StyleSpec,
   type Words,
 } from './order'
@@ -41,6 +42,7 @@ export class RingSheet {
     this.words = first(this.ways, this.styleOf('plain-band'))
     this.keeping = new Keeping({
       jobId,
+      work: 'make',
       place: 'ring',
       words: () => this.words,
       lay: (laid) => (this.words = laid),
@@ -78,6 +80,7 @@ export class RingSheet {
     style: this.style,
     catalogue: this.catalogue,
     ways: this.ways,
+    jobId: this.jobId,
     gauge: this.gauge,
   })
   order = $derived(toOrder(this.words, this.around))
@@ -107,7 +110,10 @@ export class RingSheet {
   follow(): (() => void) | undefined {
     if ((this.jobId && !this.job) || !gauges.loaded) return undefined
     const body = this.order
-    return this.live.want((signal) => ask(api.POST('/api/plan/ring', { body, signal })))
+    const query = waysOf(this.words, this.jobId)
+    return this.live.want((signal) =>
+      ask(api.POST('/api/plan/ring', { body, params: { query }, signal })),
+    )
   }
 
   setStyle(key: string) {
