@@ -14,11 +14,11 @@ from pydantic import TypeAdapter
 
 from ringcraft import __version__
 from ringcraft.errors import BadRequest, CraftError
+from ringcraft.following.inspection import Verdict, replan, sets_the_plan, verdicts
 from ringcraft.heat.torch import Torches
 from ringcraft.resize import judging as resizing
 from ringcraft.resize import sheets as resize
 from ringcraft.resize.plan import AnyResize, ResizePlan, answer_type, plan_resize, read_resize
-from ringcraft.routes.inspection import Verdict, replan, sets_the_plan, verdicts
 from ringcraft.routes.steps import Step
 from ringcraft.styles import AnyPlan, AnyRing, plan_ring, read_ring
 from ringcraft.styles import sheets as styles

@@ -5,9 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ringcraft.routes.facts import StageFacts
 from ringcraft.sections import Section
-from ringcraft.units import Length
 
 
 @dataclass(frozen=True)
@@ -29,6 +27,24 @@ def thinned(bar_mm2: float, middle_mm2: float, final_mm: float, end_mm: float) -
     """
     before = (final_mm - 2 * end_mm) * middle_mm2 / bar_mm2
     return Thinned(before, before + 2 * end_mm, final_mm - before - 2 * end_mm)
+
+
+@dataclass(frozen=True)
+class Stage:
+    """One stage of rolling: thickness, width and whole length [mm] after it, how it strains.
+
+    ``grows_mm`` is how much longer it runs, ``reduced`` the share of its area that has gone since the first;
+    ``again``: annealed before it; ``more_follow``: another comes after it.
+    """
+
+    thickness_mm: float
+    width_mm: float
+    length_mm: float
+    grows_mm: float
+    strain: float
+    reduced: float
+    again: bool
+    more_follow: bool
 
 
 @dataclass(frozen=True)
@@ -58,7 +74,7 @@ class Rolled:
         """How much longer [mm] it runs where its middle is thinned so much [mm] too far."""
         return self.before_mm / self.ratio * self.power * too_thin_mm / self.middle.thickness_mm
 
-    def stages(self, limit: float, units: str) -> tuple[StageFacts, ...]:
+    def stages(self, limit: float) -> tuple[Stage, ...]:
         """The stages of rolling, each as far as the metal goes between two anneals [share of length].
 
         The stages are of one reduction each; thickness and width come down together.
@@ -69,13 +85,13 @@ class Rolled:
             share = n / count
             now = self.before_mm / self.ratio**share
             out.append(
-                StageFacts(
-                    stage_t=Length(_between(self.bar.thickness_mm, self.middle.thickness_mm, share), units, ".2f"),
-                    stage_w=Length(_between(self.bar.width_mm, self.middle.width_mm, share), units, ".2f"),
-                    stage_length=Length(self.ends_mm + now, units, ".2f"),
-                    stage_grows=now - at,
-                    stage_strain=now / at - 1,
-                    reduction=f"{100 * (1 - self.ratio**share):.0f}",
+                Stage(
+                    thickness_mm=_between(self.bar.thickness_mm, self.middle.thickness_mm, share),
+                    width_mm=_between(self.bar.width_mm, self.middle.width_mm, share),
+                    length_mm=self.ends_mm + now,
+                    grows_mm=now - at,
+                    strain=now / at - 1,
+                    reduced=1 - self.ratio**share,
                     again=n > 1,
                     more_follow=n < count,
                 )

@@ -6,13 +6,13 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
+from ringcraft.following.inspection import Verdict
+from ringcraft.following.judging import Tone
 from ringcraft.measure.sizes import SCALES, Scale
 from ringcraft.planning.sizing import HAIR_MM
 from ringcraft.resize.asking import ResizeRequest
 from ringcraft.resize.case import LEAST_WALL_MM, SIDES_MM
 from ringcraft.resize.plan import ResizePlan, plan_resize
-from ringcraft.routes.inspection import Verdict
-from ringcraft.routes.judging import Tone
 from ringcraft.routes.steps import MeasureAsk
 from ringcraft.units import Length
 

@@ -20,8 +20,8 @@ from ringcraft.resize.methods import COLD
 from ringcraft.resize.stones import StoneAdvice, words_of
 from ringcraft.routes.building import facts_of, start_of, times
 from ringcraft.routes.facts import Facts, StyleFacts
-from ringcraft.routes.pieces import TEXTURED, Faces, Piece, stock_piece
 from ringcraft.units import Length, capital
+from ringcraft.vbench.pieces import TEXTURED, Faces, Piece, stock_piece
 
 RING, INSERT = "ring", "insert"
 CAME_IN, WORN = "as it came in", "worn"

@@ -1,1 +1,1 @@
-"""Routes: the steps of a job, where it stands on them, what its measures say of it, and the order of a day."""
+"""Routes: the steps of a job as its tables list them, filled with the facts of a case and worked on the bench."""

@@ -13,6 +13,7 @@ from ringcraft.planning.finished_size import FinishedSize
 from ringcraft.planning.joints import Joint
 from ringcraft.planning.ledger import places_for
 from ringcraft.planning.made import made_at
+from ringcraft.planning.rolling import Stage
 from ringcraft.planning.rules import OWN
 from ringcraft.planning.sizing import Sizing
 from ringcraft.planning.terms import SQUARING_MM
@@ -26,10 +27,10 @@ from ringcraft.routes.facts import (
     StageFacts,
     StyleFacts,
 )
-from ringcraft.routes.pieces import Piece, stock_piece
 from ringcraft.routes.steps import finish_schedule
 from ringcraft.sections import PROFILES, Section
 from ringcraft.units import INCH_MARK, Length
+from ringcraft.vbench.pieces import Piece, stock_piece
 
 STIFF_STRAIN = 0.08  # strain of the bend from which annealing is pressed for; our own judgement
 SHEAR_MM = 0.9  # sheet up to here is sheared; common practice, no published source
@@ -185,6 +186,23 @@ def joint_facts(context: RingContext, piece: str = "") -> dict[str, Any]:
         "file_passes": filed,
         "filed_joint": filed > 0,
     }
+
+
+def stage_facts(stages: Sequence[Stage], units: str) -> tuple[StageFacts, ...]:
+    """The facts of the stages in which a bar is thinned."""
+    return tuple(
+        StageFacts(
+            stage_t=Length(one.thickness_mm, units, ".2f"),
+            stage_w=Length(one.width_mm, units, ".2f"),
+            stage_length=Length(one.length_mm, units, ".2f"),
+            stage_grows=one.grows_mm,
+            stage_strain=one.strain,
+            reduction=f"{100 * one.reduced:.0f}",
+            again=one.again,
+            more_follow=one.more_follow,
+        )
+        for one in stages
+    )
 
 
 def needs_mm(context: RingContext, blank: Blank) -> float:

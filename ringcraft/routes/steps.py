@@ -10,8 +10,6 @@ from functools import cache
 from typing import Any
 
 from ringcraft.metals import SOLDERS, Metal, SolderBook
-from ringcraft.routes.deeds import Deed
-from ringcraft.routes.doing import Doing, check_deeds
 from ringcraft.routes.facts import (
     BlankFacts,
     Expected,
@@ -23,9 +21,11 @@ from ringcraft.routes.facts import (
     StageFacts,
     StyleFacts,
 )
-from ringcraft.routes.pieces import AS_BOUGHT, Piece, state_words
 from ringcraft.tables import record, rows
 from ringcraft.units import capital, fill, placeholders
+from ringcraft.vbench.deeds import Deed
+from ringcraft.vbench.doing import Doing, check_deeds
+from ringcraft.vbench.pieces import AS_BOUGHT, Piece, state_words
 
 STATIONS = ("measure", "cut", "anneal", "form", "join", "pickle", "round", "finish", "hand-over")
 MEASURES = {row["key"]: row for row in rows("measures")}

@@ -11,11 +11,11 @@ from dataclasses import dataclass
 
 from ringcraft.errors import CraftError
 from ringcraft.planning.blank import Blank
-from ringcraft.routes.deeds import Cut
-from ringcraft.routes.pieces import Piece
 from ringcraft.routes.steps import Step
 from ringcraft.sections import PROFILES, Section, Stock, section_of
 from ringcraft.stock.drawer import LONGEST_MM, SAME_MM
+from ringcraft.vbench.deeds import Cut
+from ringcraft.vbench.pieces import Piece
 from ringcraft.work.plan import WorkPlan
 
 INSERT = "insert"

@@ -42,7 +42,6 @@ from ringcraft.planning.terms import (
 from ringcraft.planning.tolerance import Spread, spread_of
 from ringcraft.routes.building import as_own, facts_of, start_of, times
 from ringcraft.routes.facts import Fact, StageFacts, StyleFacts
-from ringcraft.routes.pieces import Piece
 from ringcraft.routes.steps import route
 from ringcraft.sections import PROFILES
 from ringcraft.styles.base import (
@@ -58,6 +57,7 @@ from ringcraft.styles.base import (
     Target,
     Thumb,
 )
+from ringcraft.vbench.pieces import Piece
 
 P = TypeVar("P", bound=RingPlan)
 NOTHING = StyleFacts()

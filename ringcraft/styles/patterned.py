@@ -17,7 +17,6 @@ from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.terms import eaten_mm
 from ringcraft.routes.facts import StyleFacts
-from ringcraft.routes.pieces import TEXTURED, Faces, Piece, stock_piece
 from ringcraft.schema import Mm, PositiveMm, Whole, name_of, request
 from ringcraft.sections import Stock
 from ringcraft.styles.base import (
@@ -33,6 +32,7 @@ from ringcraft.styles.base import (
 )
 from ringcraft.styles.build import Sized, Told, assemble, length_figure, size
 from ringcraft.units import Length
+from ringcraft.vbench.pieces import TEXTURED, Faces, Piece, stock_piece
 
 FINEST_MM = 0.2  # finer is no pattern but a surface; our own judgement
 EITHER_SIDE = 2  # fits shown either side of the nearest

@@ -20,7 +20,7 @@ from ringcraft.planning.request import RingRequest
 from ringcraft.planning.rolling import Rolled, Thinned
 from ringcraft.planning.rules import thickness_term
 from ringcraft.planning.tolerance import Spread, sampled
-from ringcraft.routes.building import start_of
+from ringcraft.routes.building import stage_facts, start_of
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Mm, PositiveMm, request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
@@ -147,7 +147,7 @@ def plan_tapered(order: TaperedRequest) -> TaperedPlan:
             deviations=(deviation(context, sized.closing, "thin", thinner, far, ran),),
             says=(says_of(context, sized.closing.text, doing) if closed else opened,),
             facts=_facts(order, sized, rolled, made),
-            stages=rolled.stages(context.metal.of_family.strain_limit, context.used.units),
+            stages=stage_facts(rolled.stages(context.metal.of_family.strain_limit), context.used.units),
             start={"bar": replace(start_of(context, [blank])["bar"], neutral_mm=_neutral_mm(sized))},
             sizing=None if closed else "left",
             plus_mm=-order.gap_mm,

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ringcraft.routes.pieces import Piece
+from ringcraft.vbench.pieces import Piece
 from ringcraft.work.plan import WorkPlan
 
 POURED_SHARE = 0.9  # of what bought metal bears between two anneals; our own judgement

@@ -16,10 +16,10 @@ from ringcraft.joint.seams import Holds
 from ringcraft.metals import SOLDERS, UNKNOWN_SOLDER, Solder, SolderBook
 from ringcraft.planning.joints import CLOSE_C, FIRST_SEAM, HEAD_SEAM, OLD_SEAM, SECOND_SEAM
 from ringcraft.planning.made import AsMade, SeamSolder
-from ringcraft.routes.deeds import Look, SolderJoint, Take
-from ringcraft.routes.pieces import Piece
 from ringcraft.routes.steps import Step
 from ringcraft.sections import Section, Stock, section_of
+from ringcraft.vbench.deeds import Look, SolderJoint, Take
+from ringcraft.vbench.pieces import Piece
 from ringcraft.work.plan import WorkPlan
 
 LOOKED_AT = ("joint", "first-seam")  # the keys of inspections that look through a joint

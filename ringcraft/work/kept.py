@@ -20,9 +20,9 @@ from ringcraft.errors import CraftError
 from ringcraft.metals import SOLDERS, SolderBook, solder_key
 from ringcraft.planning.joints import CHIP_SPACING_MM
 from ringcraft.planning.tolerance import scatter_of
-from ringcraft.routes.bench import work
 from ringcraft.schema import craft_errors, to_json
 from ringcraft.units import format_length, nearest_fraction
+from ringcraft.vbench.ops import work
 from ringcraft.work.plan import PLAN_VERSION, WorkPlan
 
 NOT_KNOWN = "not known for this older plan"

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from ringcraft.routes.pieces import Piece
+from ringcraft.vbench.pieces import Piece
 from ringcraft.work.plan import WorkPlan
 
 GOOD, NOTE = 0.03, 0.08  # of the mass; common practice

@@ -10,9 +10,9 @@ from ringcraft.metals import METALS
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.joints import Joint
 from ringcraft.planning.ledger import Term
-from ringcraft.routes.pieces import Piece
 from ringcraft.routes.steps import Step
 from ringcraft.sections import Section
+from ringcraft.vbench.pieces import Piece
 
 #: The shape of a plan as it is kept. Raise it with each change of the shape, and add the way up from the one before
 #: to :mod:`ringcraft.work.kept` with a kept plan of each style as its fixture.

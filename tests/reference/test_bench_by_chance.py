@@ -15,11 +15,11 @@ from typing import Any
 
 import pytest
 
-from ringcraft.routes.bench import act
-from ringcraft.routes.deeds import Cut, Round, Take, WorkOver
-from ringcraft.routes.pieces import Piece
 from ringcraft.sections import Section, Stock, section_of
 from ringcraft.styles import STYLES
+from ringcraft.vbench.deeds import Cut, Round, Take, WorkOver
+from ringcraft.vbench.ops import act
+from ringcraft.vbench.pieces import Piece
 from tests.orders import style_plan
 
 RINGS = 1000

@@ -6,10 +6,10 @@ from typing import Any
 
 import pytest
 
-from ringcraft.routes.bench import UnmetNeedError, act, seam_margin_c, work
-from ringcraft.routes.deeds import OPS, Fit, OnPiece, SolderJoint
-from ringcraft.routes.pieces import Faces, Piece, stock_piece
 from ringcraft.sections import Stock, section_of
+from ringcraft.vbench.deeds import OPS, Fit, OnPiece, SolderJoint
+from ringcraft.vbench.ops import UnmetNeedError, act, seam_margin_c, work
+from ringcraft.vbench.pieces import Faces, Piece, stock_piece
 
 SECTION = section_of(Stock(profile="rectangle", width_mm=4.0, thickness_mm=1.5))
 

@@ -1,7 +1,7 @@
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from ringcraft.routes.day import OpenJob, plan_day
+from ringcraft.following.day import OpenJob, plan_day
 
 NOW = datetime(2026, 3, 4, 9, 0, tzinfo=UTC)
 

@@ -3,7 +3,7 @@ import math
 import pytest
 
 from ringcraft.errors import CraftError
-from ringcraft.routes.inspection import KINDS, read_measure, replan, verdicts
+from ringcraft.following.inspection import KINDS, read_measure, replan, verdicts
 from ringcraft.styles import read_ring
 from tests.orders import followed, order, style_order
 

@@ -8,9 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ringcraft.errors import BadRequest, CraftError
+from ringcraft.following.inspection import as_measured, read_measure, replan, sets_the_plan
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import METALS
-from ringcraft.routes.inspection import as_measured, read_measure, replan, sets_the_plan
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, read_ring
 from ringcraft.styles.orders import overridden, set_path

@@ -12,8 +12,8 @@ from ringcraft.resize.asking import FEATURES, SCHOOLS, STONES
 from ringcraft.resize.judging import replan, verdicts
 from ringcraft.resize.methods import METHODS
 from ringcraft.resize.plan import ResizePlan, plan_resize, read_resize
-from ringcraft.routes.deeds import SolderJoint
 from ringcraft.schema import to_json
+from ringcraft.vbench.deeds import SolderJoint
 from tests.resizes import came_in, figures, plan
 from tests.ringcraft.benchwork import replay
 

@@ -12,6 +12,7 @@ from ringcraft.metals import METALS, SOLDERS
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.rolling import Rolled
 from ringcraft.planning.tolerance import sampled, scatter_of
+from ringcraft.routes.building import stage_facts
 from ringcraft.sections import Stock, section_of
 from ringcraft.styles.folded import fold_lines, sheet_width_mm
 from ringcraft.styles.shank import thirds
@@ -114,12 +115,12 @@ def test_a_bar_is_thinned_in_stages_that_its_metal_bears() -> None:
     rolled = Rolled(bar, middle, ends_mm=16.0, before_mm=12.0, power=1.0)
     assert rolled.final_mm == pytest.approx(16 + 48)  # a quarter of the area is four times as long
     for limit, count in ((1.0, 2), (0.4, 5), (3.0, 1)):
-        stages = rolled.stages(limit, "mm")
+        stages = rolled.stages(limit)
         assert len(stages) == count
-        assert all(stage.stage_strain <= limit + 1e-9 for stage in stages)
-        assert math.prod(1 + stage.stage_strain for stage in stages) == pytest.approx(4)
-        assert math.fsum(stage.stage_grows for stage in stages) == pytest.approx(36)
-        assert stages[-1].stage_t.mm == pytest.approx(1.0)
+        assert all(stage.strain <= limit + 1e-9 for stage in stages)
+        assert math.prod(1 + stage.strain for stage in stages) == pytest.approx(4)
+        assert math.fsum(stage.grows_mm for stage in stages) == pytest.approx(36)
+        assert stages[-1].thickness_mm == pytest.approx(1.0)
         assert [stage.again for stage in stages] == [False] + [True] * (count - 1)
         assert [stage.more_follow for stage in stages] == [True] * (count - 1) + [False]
     assert rolled.slip_mm(0.05) == pytest.approx(48 * 0.05)
@@ -222,7 +223,8 @@ def test_a_stage_of_rolling_says_what_its_middle_is_by_then() -> None:
     bar = section_of(Stock(profile="square", thickness_mm=4.0))
     middle = section_of(Stock(profile="rectangle", width_mm=3.2, thickness_mm=0.8))
     rolled = Rolled(bar, middle, ends_mm=15.0, before_mm=10.0, power=1.0)
-    first, second, last = rolled.stages(0.9, "mm")  # 16 to 2.56 is 6.25 times as long: three stages of 1.842
+    # 16 to 2.56 is 6.25 times as long: three stages of 1.842
+    first, second, last = stage_facts(rolled.stages(0.9), "mm")
     assert [str(one.stage_t) for one in (first, second, last)] == [
         "2.34",
         "1.37",
@@ -231,7 +233,7 @@ def test_a_stage_of_rolling_says_what_its_middle_is_by_then() -> None:
     assert [str(one.stage_w) for one in (first, second, last)] == ["3.71", "3.45", "3.20"]  # each 0.928
     assert [str(one.stage_length) for one in (first, second, last)] == ["33.42", "48.93", "77.50"]
     assert [one.reduction for one in (first, second, last)] == ["46", "71", "84"]
-    assert str(rolled.stages(0.9, "in")[0].stage_t) == "0.092″"
+    assert str(stage_facts(rolled.stages(0.9), "in")[0].stage_t) == "0.092″"
     assert rolled.slip_mm(0.05) == pytest.approx(62.5 * 0.05 / 0.8)
 
 

@@ -8,13 +8,13 @@ import pytest
 from ringcraft.metals import METALS
 from ringcraft.routes import steps as routes
 from ringcraft.routes.facts import Facts, RouteFacts, StyleFacts
-from ringcraft.routes.pieces import Piece as Standing
-from ringcraft.routes.pieces import stock_piece
 from ringcraft.routes.steps import Step, check_route, finish_schedule
 from ringcraft.routes.steps import route as worked
 from ringcraft.sections import Stock, section_of
 from ringcraft.styles import STYLES
 from ringcraft.units import IN_MM, Length
+from ringcraft.vbench.pieces import Piece as Standing
+from ringcraft.vbench.pieces import stock_piece
 from tests.orders import plan, style_plan
 
 OUTER = Length(66.0, spec=".1f")

@@ -10,9 +10,9 @@ from ringcraft.errors import BadRequest
 from ringcraft.metals import FORMS, SOLDERS
 from ringcraft.planning.joints import solder_book
 from ringcraft.planning.solders import OwnSolder
-from ringcraft.routes.deeds import SolderJoint
 from ringcraft.schema import to_json
 from ringcraft.styles.base import RingPlan
+from ringcraft.vbench.deeds import SolderJoint
 from ringcraft.work.kept import compact, with_states
 from ringcraft.works import MAKE
 from tests.orders import plan, style_order

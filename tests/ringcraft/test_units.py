@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 
 from ringcraft.commands import gauge
 from ringcraft.errors import BadRequest, CraftError
+from ringcraft.following.inspection import read_measure, replan
 from ringcraft.measure.charts import AChart, check_chart
 from ringcraft.measure.sizes import read_size
 from ringcraft.measure.tabular import read_chart
 from ringcraft.reading import read_length
-from ringcraft.routes.inspection import read_measure, replan
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, read_ring, ring
 from ringcraft.styles.orders import fields_of, first_order, set_path

@@ -11,10 +11,10 @@ from typing import Any
 import pytest
 
 from ringcraft.metals import BLADES, METALS
-from ringcraft.routes.deeds import OPS
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.orders import first_order, set_path
+from ringcraft.vbench.deeds import OPS
 from tests.ringcraft.benchwork import replay
 from tests.slices import share
 

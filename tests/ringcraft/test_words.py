@@ -140,7 +140,7 @@ def test_the_words_follow_what_the_steps_do(style: str, metal: str) -> None:
 
 
 def test_one_layer_is_asked_and_all_of_them_are_known() -> None:
-    from ringcraft.routes.inspection import replan
+    from ringcraft.following.inspection import replan
     from ringcraft.styles import read_ring
     from tests.orders import followed
 

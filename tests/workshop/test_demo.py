@@ -7,8 +7,8 @@ from django.db import transaction
 from pytest_django import DjangoDbBlocker
 
 from demo.load import load, rows_of
+from ringcraft.following.progress import progress
 from ringcraft.metals import METALS
-from ringcraft.routes.progress import progress
 from ringcraft.styles import STYLES
 from workshop.customers.models import Customer
 from workshop.gauges.models import Gauge

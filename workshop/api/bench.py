@@ -11,8 +11,8 @@ from django.utils import timezone
 from ninja import Router
 from pydantic import TypeAdapter
 
-from ringcraft.routes.day import DayPlan, OpenJob, plan_day
-from ringcraft.routes.progress import JobProgress
+from ringcraft.following.day import DayPlan, OpenJob, plan_day
+from ringcraft.following.progress import JobProgress
 from workshop.api.signed_in import shop
 from workshop.jobs.models import Job
 from workshop.jobs.progress import BENCH_COLUMNS, open_job, progress_of

@@ -7,8 +7,8 @@ from typing import Any
 
 from ninja import Schema
 
-from ringcraft.routes.inspection import Verdict
-from ringcraft.routes.progress import JobProgress
+from ringcraft.following.inspection import Verdict
+from ringcraft.following.progress import JobProgress
 from ringcraft.work.hardening import Hardness
 from ringcraft.work.sheets import Opens
 from workshop.api.plan import AnyWorkPlan

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django.db.models import QuerySet
@@ -36,9 +37,9 @@ from workshop.jobs.measures import measures_now, values_of
 from workshop.jobs.models import Job, JobPhoto, Measure
 from workshop.jobs.plans import followed, kept_plan, planned_anew
 from workshop.jobs.progress import heats_of, progress_of, steps_done
-from workshop.jobs.reading import JobRead
 from workshop.jobs.search import find_jobs
 from workshop.people.preferences import preferences_of
+from workshop.stock.demand import is_poured
 
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
 
@@ -59,15 +60,14 @@ PLAIN = (
 )  # fmt: skip
 
 
-def job_out(read: JobRead, units: str) -> dict[str, Any]:
-    """A job as the API answers it to a shop of these units."""
-    job = read.job
+def job_out(job: Job, units: str, poured: bool, together: Sequence[int]) -> dict[str, Any]:
+    """A job with what belongs to it as the API answers it to a shop of these units."""
     own = {field.name: getattr(job, field.name) for field in job._meta.concrete_fields}
     rows = [row for row in job.measures.all() if row.value is not None]
     return {
         **{name: own[name] for name in PLAIN},
-        **_followed(job, read.poured),
-        "poured": read.poured,
+        **_followed(job, poured),
+        "poured": poured,
         "comes_in": job.work in WORKS and WORKS[job.work].comes_in,
         "customer_id": job.customer_id,
         "order": job.order if isinstance(job.order, dict) else {},
@@ -78,7 +78,7 @@ def job_out(read: JobRead, units: str) -> dict[str, Any]:
             for row in measures_now(job).values()
         ],
         "photos": [_photo(row) for row in job.photos.all()],
-        "together": read.together,
+        "together": together,
         "standing": progress_of(job),
         **_heats(job),
     }
@@ -92,8 +92,9 @@ def _photo(row: JobPhoto) -> dict[str, Any]:
 
 def answered(request: HttpRequest, job: Job | int) -> dict[str, Any]:
     """A job of the asker's workshop as it is answered: by its id, or as it was just changed."""
-    row = one_job(request, job) if isinstance(job, int) else job
-    return job_out(reading.read_job(row), preferences_of(person(request), shop(request)).units)
+    row = one_job(request, job) if isinstance(job, int) else reading.whole(job)
+    units = preferences_of(person(request), shop(request)).units
+    return job_out(row, units, is_poured(row.pk), reading.together(row))
 
 
 def progress(job: Job) -> dict[str, Any]:

@@ -13,7 +13,7 @@ from django.db.models import Max
 from django.utils import timezone
 
 from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError, UnreadableError
-from ringcraft.routes.inspection import is_of_stock
+from ringcraft.following.inspection import is_of_stock
 from ringcraft.schema import to_json
 from ringcraft.work.kept import KeptPlanError
 from ringcraft.works import MAKE, Work

@@ -10,8 +10,8 @@ from decimal import Decimal
 from django.db import transaction
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError
+from ringcraft.following.inspection import Reading, is_of_stock, read_measure
 from ringcraft.measure.gauges import WORST_ZERO_MM
-from ringcraft.routes.inspection import Reading, is_of_stock, read_measure
 from ringcraft.work.kept import KeptPlanError
 from workshop.core.history import Actor, record
 from workshop.gauges.models import Gauge

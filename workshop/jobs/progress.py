@@ -7,8 +7,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import fields
 from datetime import datetime
 
-from ringcraft.routes.day import OpenJob
-from ringcraft.routes.progress import JobProgress, progress
+from ringcraft.following.day import OpenJob
+from ringcraft.following.progress import JobProgress, progress
 from ringcraft.routes.steps import Step
 from ringcraft.work.kept import KeptPlanError
 from ringcraft.works import Followed

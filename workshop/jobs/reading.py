@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from django.db.models import Prefetch, prefetch_related_objects
 
 from ringcraft.works import WORKS
 from workshop.jobs.models import Job, JobPhoto, JointLook, Measure, StepDone
-from workshop.stock.models import Movement
 
 MOST_ON_SLIP = 12
 
@@ -22,28 +19,15 @@ def _belongings() -> tuple[Prefetch[str], ...]:
     )
 
 
-@dataclass(frozen=True)
-class JobRead:
-    """A job with what belongs to it. ``poured``: it was cut from metal that was melted and poured here.
-
-    ``together`` are the open jobs of the same customer that came in as it did, this one first: one slip for all.
-    """
-
-    job: Job
-    poured: bool
-    together: tuple[int, ...]
-
-
 def one_job(workshop_id: int, job_id: int) -> Job:
     """One job of a workshop with what belongs to it; raises DoesNotExist."""
     return Job.objects.filter(workshop_id=workshop_id).prefetch_related(*_belongings()).get(pk=job_id)
 
 
-def read_job(job: Job) -> JobRead:
-    """What is answered of a job: one that was just changed is looked at again, its plan is not read anew."""
+def whole(job: Job) -> Job:
+    """A job that was just changed with what belongs to it looked at again; its plan is not read anew."""
     prefetch_related_objects([job], *_belongings())
-    poured = Movement.objects.filter(job=job, kind="cut", item__poured=True, mass_g__lt=0).exists()
-    return JobRead(job, poured, _together(job))
+    return job
 
 
 def steps_of(job: Job) -> Job:
@@ -52,7 +36,8 @@ def steps_of(job: Job) -> Job:
     return job
 
 
-def _together(job: Job) -> tuple[int, ...]:
+def together(job: Job) -> tuple[int, ...]:
+    """The open jobs of the same customer that came in as it did, this one first: one slip for all."""
     if job.work not in WORKS or not WORKS[job.work].comes_in:
         return ()
     others = Job.objects.filter(workshop_id=job.workshop_id, work=job.work, closed_at__isnull=True).exclude(pk=job.pk)

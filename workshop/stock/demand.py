@@ -112,6 +112,11 @@ def _open(job: Job, row: dict[str, Any], count: int, ticked: set[str]) -> OpenBl
     )
 
 
+def is_poured(job_id: int) -> bool:
+    """Whether a job was cut from metal that was melted and poured here."""
+    return Movement.objects.filter(job_id=job_id, kind="cut", item__poured=True, mass_g__lt=0).exists()
+
+
 def booked_counts(jobs: Iterable[int]) -> dict[tuple[int, str], int]:
     """How many of each blank of these jobs were booked as cut; what was taken back does not count."""
     out: dict[tuple[int, str], int] = {}

@@ -13,7 +13,7 @@ from typing import Any
 
 from ringcraft.errors import CraftError
 from ringcraft.metals import SOLDERS, SolderBook
-from ringcraft.routes.deeds import (
+from ringcraft.vbench.deeds import (
     AnyDeed,
     Bend,
     Cool,
@@ -35,7 +35,7 @@ from ringcraft.routes.deeds import (
     Texture,
     WorkOver,
 )
-from ringcraft.routes.pieces import READABLE, TEXTURED, Faces, Piece
+from ringcraft.vbench.pieces import READABLE, TEXTURED, Faces, Piece
 
 NONE = "none"
 CLOSED = ("closed", "round", "vee")

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from ringcraft.errors import CraftError, OutOfRangeError, UnknownNameError, UnreadableError
+from ringcraft.following.judging import DAYLIGHT, JUDGES, PLAUSIBLE, Case, Tone
 from ringcraft.measure.sizes import FingerSize, read_size
 from ringcraft.planning.request import RingRequest
 from ringcraft.reading import read_length, read_number, tidy
-from ringcraft.routes.judging import DAYLIGHT, JUDGES, PLAUSIBLE, Case, Tone
 from ringcraft.routes.steps import MEASURES, MeasureAsk
 from ringcraft.schema import to_json
 from ringcraft.sections import PROFILES

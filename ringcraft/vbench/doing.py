@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import MISSING, fields
-from typing import Any, get_type_hints
+from typing import Any, Protocol, get_type_hints
 
 from ringcraft.metals import SOLDERS, SolderBook
-from ringcraft.routes.bench import UnmetNeedError, act, seam_margin_c
-from ringcraft.routes.deeds import OPS, AnyDeed, Part, SolderJoint
-from ringcraft.routes.facts import Facts
-from ringcraft.routes.pieces import Piece
-from ringcraft.units import fill, placeholders
+from ringcraft.units import Length, fill, placeholders
+from ringcraft.vbench.deeds import OPS, AnyDeed, Part, SolderJoint
+from ringcraft.vbench.ops import UnmetNeedError, act, seam_margin_c
+from ringcraft.vbench.pieces import Piece
 
 ALL = "*"
 
@@ -51,6 +50,20 @@ def check_deeds(rows: Iterable[Mapping[str, Any]]) -> Iterator[tuple[str, tuple[
                 raise LookupError(f"{op} lacks its {_alias(one.name)}")
 
 
+class Known(Protocol):
+    """The facts that deeds are filled with: words and numbers by name, and whether a condition holds."""
+
+    @property
+    def words(self) -> Mapping[str, str | Length]:
+        """Every fact in words, by name."""
+
+    def number(self, name: str) -> float:
+        """A fact as a plain number [mm, or none]."""
+
+    def holds(self, when: str | None) -> bool:
+        """Whether a condition holds; no condition always does."""
+
+
 class Doing:
     """The virtual bench while a route is written: the pieces as they stand, and what became of each."""
 
@@ -70,7 +83,7 @@ class Doing:
         """A piece as it stands, by the name it began with."""
         return self.pieces[self.name(piece)]
 
-    def do(self, step: str, rows: Iterable[Mapping[str, Any]], facts: Facts, piece: str) -> list[AnyDeed]:
+    def do(self, step: str, rows: Iterable[Mapping[str, Any]], facts: Known, piece: str) -> list[AnyDeed]:
         """Do the deeds of a step; raises UnmetNeedError at its key where one cannot be done."""
         done: list[AnyDeed] = []
         self.cautions = []
@@ -94,7 +107,7 @@ class Doing:
         if isinstance(deed, SolderJoint):
             self._went_into |= {name: deed.into for name in deed.pieces if name != deed.into}
 
-    def _deed(self, row: Mapping[str, Any], facts: Facts, piece: str) -> AnyDeed:
+    def _deed(self, row: Mapping[str, Any], facts: Known, piece: str) -> AnyDeed:
         op = fill(row["op"], facts.words)
         kind = OPS[op]
         values: dict[str, Any] = {"op": op}
@@ -108,7 +121,7 @@ class Doing:
         made: AnyDeed = kind(**values)
         return made
 
-    def _value(self, value: Any, hint: Any, facts: Facts) -> Any:
+    def _value(self, value: Any, hint: Any, facts: Known) -> Any:
         if hint in (float, int) and isinstance(value, str):
             return hint(facts.number(value))
         if hint is float:

@@ -1,7 +1,7 @@
 """What a step does to a piece of metal, in data: the ops of the contract, each with the fields it takes.
 
 A deed says what is done and to which piece; what it needs and what comes of it is the virtual bench's
-(:mod:`ringcraft.routes.bench`). Lengths [mm] lie along the neutral line, strain is the stretch of the most stretched
+(:mod:`ringcraft.vbench.ops`). Lengths [mm] lie along the neutral line, strain is the stretch of the most stretched
 fibre [share of its length].
 """
 
