@@ -116,7 +116,10 @@ def read_figure(value: object, units: tuple[str, ...], hint: str, message: str =
         text = tidy(value)
         for unit in units:
             text = text.removesuffix(unit).strip()
-        value = read_number(text)
+        try:
+            value = read_number(text)
+        except CraftError as problem:
+            raise UnreadableError("", problem.message, hint) from None
     if isinstance(value, bool) or not isinstance(value, (int, float)) or not abs(value) <= MOST_FIGURE:
         raise UnreadableError("", message, hint)
     return float(value)

@@ -8,7 +8,7 @@ that no figure on a sheet can be read in the other unit.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -121,6 +121,15 @@ def nearest_fraction(length_mm: float) -> str:
     if abs(off) < 0.0005:
         return f"{said} in"
     return f"{said} in {'and' if off > 0 else 'less'} {abs(off):.3f}"
+
+
+def words_and(names: Sequence[str]) -> str:
+    """Some names in a sentence.
+
+    >>> words_and(["pearl", "opal", "jet"])
+    'pearl, opal and jet'
+    """
+    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
 
 
 def capital(text: str) -> str:

@@ -147,7 +147,7 @@ VIEWS: list[tuple[str, str, str, Callable[[Page], None]]] = [
     ("mill", "/mill", "paper", _mill),
     ("melt", "/melt", "paper", _melt),
     ("customer", "/customers/1", "paper", _heading),
-    ("ways", "/ways", "paper", _heading),
+    ("ways", "/ways#solders", "paper", _heading),
 ]
 
 

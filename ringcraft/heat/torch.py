@@ -10,14 +10,14 @@ from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BeforeValidator, Field, TypeAdapter
+from pydantic import BeforeValidator, Field
 
 from ringcraft.errors import OutOfRangeError, UnreadableError
 from ringcraft.heat.bands import BANDS, Band, band_of, heat_of, spread_over
 from ringcraft.heat.model import KELVIN, SIGMA_W_M2K4
 from ringcraft.metals import METALS, SOLDERS, Metal, MetalKey
 from ringcraft.reading import entries, tidy
-from ringcraft.schema import read_figure, read_request, request
+from ringcraft.schema import read_figure, request
 
 #: Heat of fusion of the elements [J/g]; physics handbook values, checked against a reference library in the tests.
 FUSION_J_G = {"Ag": 104.8, "Au": 63.7, "Cu": 208.7, "Pt": 113.6, "Pd": 157.3, "Zn": 112.0, "Ni": 298.0, "Sn": 59.2}
@@ -92,21 +92,6 @@ def _listed(value: object) -> object:
 
 
 Torches = Annotated[tuple[Torch, ...], BeforeValidator(_listed)]
-
-
-@request
-class TorchesOnly:
-    """A list of torches to be checked."""
-
-    torches: Torches
-
-
-_ONLY: TypeAdapter[TorchesOnly] = TypeAdapter(TorchesOnly)
-
-
-def torches_of(text: str) -> Torches:
-    """The torches of a shop from its own text; raises BadRequest."""
-    return read_request(_ONLY, {"torches": text}).torches
 
 
 def fusion_j_g(metal: Metal) -> float:

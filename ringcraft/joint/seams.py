@@ -8,9 +8,11 @@ from typing import Literal
 
 from ringcraft.errors import OutOfRangeError
 from ringcraft.joint.asking import OtherSeam
-from ringcraft.metals import Metal, Solder, SolderBook
-from ringcraft.planning.joints import CLOSE_C
-from ringcraft.units import capital
+from ringcraft.metals import METALS, SOLDERS, Metal, Solder, SolderBook
+from ringcraft.planning.joints import CLOSE_C, solder_book
+from ringcraft.planning.own import OwnFigures
+from ringcraft.planning.solders import OwnSolder
+from ringcraft.units import capital, words_and
 
 Holds = Literal["yes", "unsure", "no"]
 
@@ -92,6 +94,24 @@ def solidus_margin_c(metal: Metal, solder: Solder) -> float | None:
         said = f"{capital(solder.title)} flows at {solder.flows_c:.0f}, and {metal.title} begins to melt at "
         raise OutOfRangeError("solder", f"{said}{metal.solidus_c:.0f} °C.", "It is for another metal.")
     return margin
+
+
+def solder_cautions(own: Sequence[OwnSolder], figures: OwnFigures) -> tuple[str, ...]:
+    """What the flow of a shop's own solders leaves to the metals of their series, where that is little or nothing: a
+    line for each solder.
+    """
+    out = []
+    for key in dict.fromkeys(one.grade for one in own if one.flows_c is not None):
+        solder = solder_book(own)[key]
+        flows = solder.flows_c or 0.0
+        metals = [figures.metal(one) for one in METALS.values() if SOLDERS[one.solder].series == solder.series]
+        gone = [f"{one.title} ({one.solidus_c:.0f})" for one in metals if one.solidus_c <= flows]
+        near = [f"{one.title} {one.solidus_c - flows:.0f}" for one in metals if 0 < one.solidus_c - flows < CLOSE_C]
+        told = [f"not below where {words_and(gone)} begin{'s' if len(gone) == 1 else ''} to melt"] if gone else []
+        told += [f"{words_and(near)} above it: flame off at the flash"] if near else []
+        if told:
+            out.append(f"{capital(solder.title)} flows at {flows:.0f}, {'; '.join(told)}.")
+    return tuple(out)
 
 
 def metal_words(metal: Metal, solder: Solder, margin_c: float | None) -> str:

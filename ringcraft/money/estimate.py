@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
 from ringcraft.metals import UNKNOWN_METAL
-from ringcraft.money.prices import Prices, read_metal_prices
+from ringcraft.money.prices import Prices, by_metal
 from ringcraft.work.plan import WorkPlan
 
 
@@ -89,7 +89,7 @@ def _metal(plan: WorkPlan, prices: Prices, missing: list[str]) -> Iterator[_Sum]
     if plan.metal.key == UNKNOWN_METAL:
         missing.append("metal: nobody knows yet what it is made of")
         return
-    price = read_metal_prices(prices.metals).get(plan.metal.key)
+    price = by_metal(prices.metals).get(plan.metal.key)
     if price is None:
         missing.append(f"{grams or credited:.2f} g of {plan.metal.title}: the shop has no price for a gram of it yet")
         return

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from decimal import Decimal, InvalidOperation
 from typing import Annotated
 
 from pydantic import BeforeValidator, Field
 
-from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
-from ringcraft.metals import METALS
+from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.metals import METALS, MetalKey
 from ringcraft.reading import entries, tidy
 from ringcraft.schema import request
 
 DEAREST = Decimal(1_000_000)  # for one gram, hour, stone: more is a slip of the pen
 MOST_DECIMALS = 3
+MOST_PRICES = 60
 WRITE = "Write: sterling 1.10; 14k yellow 38."
 
 
@@ -31,27 +33,42 @@ def read_price(text: object) -> Decimal:
     return value
 
 
-def read_metal_prices(text: str) -> dict[str, Decimal]:
-    """Prices per gram as typed, apart by semicolons or lines; raises CraftError at the first that cannot be.
+def _priced(value: object) -> object:
+    return f"{read_price(value):f}"
 
-    >>> read_metal_prices("sterling 1.10; 14k yellow 38")["gold-14k-yellow"]
-    Decimal('38')
-    """
-    titles = {tidy(metal.title): key for key, metal in METALS.items()} | {key: key for key in METALS}
-    out: dict[str, Decimal] = {}
-    for entry in map(tidy, entries(text)):
-        name, _, price = entry.rpartition(" ")
-        if name not in titles:
-            raise UnknownNameError("", f"“{(name or price)[:40]}” is no metal known here.", WRITE)
-        out[titles[name]] = read_price(price)
-    return out
+
+@request
+class MetalPrice:
+    """What a gram of a metal costs, as exactly as it was typed."""
+
+    metal: MetalKey
+    price: Annotated[str, BeforeValidator(_priced)]
 
 
 def _metal_prices(value: object) -> object:
-    if not isinstance(value, str):
+    """Prices of metals as a list, or as one text: sterling 1.10; 14k yellow 38."""
+    if isinstance(value, str):
+        titles = {tidy(metal.title): key for key, metal in METALS.items()}
+        said = [entry.rpartition(" ") for entry in map(tidy, entries(value))]
+        value = [{"metal": titles.get(name, name), "price": price} for name, _, price in said]
+    if not isinstance(value, (list, tuple)):
         raise UnreadableError("", "These are not prices of metals.", WRITE)
-    read_metal_prices(value)
-    return "; ".join(entries(value))
+    if len(value) > MOST_PRICES:
+        raise OutOfRangeError("", "More prices than there are metals.", f"At most {MOST_PRICES}.")
+    return value
+
+
+#: Prices per gram by metal.
+MetalPrices = Annotated[tuple[MetalPrice, ...], BeforeValidator(_metal_prices)]
+
+
+def by_metal(prices: Sequence[MetalPrice]) -> dict[str, Decimal]:
+    """What a gram of each metal costs.
+
+    >>> by_metal([MetalPrice(metal="gold-14k-yellow", price="38.50")])["gold-14k-yellow"]
+    Decimal('38.50')
+    """
+    return {one.metal: Decimal(one.price) for one in prices}
 
 
 def _currency(value: object) -> object:
@@ -74,8 +91,6 @@ def _price(value: object) -> object:
 
 #: A price as typed, not below nought.
 Price = Annotated[float, BeforeValidator(_price)]
-#: Prices per gram by metal, as one text.
-MetalPrices = Annotated[str, BeforeValidator(_metal_prices)]
 Currency = Annotated[str, BeforeValidator(_currency)]
 Decimals = Annotated[int, BeforeValidator(_decimals), Field(ge=0, le=MOST_DECIMALS)]
 
@@ -86,7 +101,7 @@ class Prices:
 
     currency: Currency = "EUR"
     decimals: Decimals = 2
-    metals: MetalPrices = ""
+    metals: MetalPrices = ()
     hour: Price = 0.0
     solder: Price = 0.0
     setting: Price = 0.0

@@ -176,14 +176,21 @@ def _listed(row: Any) -> Any:
     return BeforeValidator(read)
 
 
+#: The shop's own metals, minutes, papers, stones: each a list, or one text, its entries apart by semicolons or lines.
+OwnMetals = Annotated[tuple[OwnMetal, ...], _listed(_metal_row)]
+OwnStepMinutes = Annotated[tuple[OwnMinutes, ...], _listed(_minutes_row)]
+OwnFamilyPapers = Annotated[tuple[OwnPapers, ...], _listed(_papers_row)]
+OwnStones = Annotated[tuple[OwnStone, ...], _listed(_stone_row)]
+
+
 @request
 class OwnFigures:
-    """A shop's own figures; each list is one text too, its entries apart by semicolons or lines."""
+    """A shop's own figures."""
 
-    metals: Annotated[tuple[OwnMetal, ...], _listed(_metal_row)] = ()
-    minutes: Annotated[tuple[OwnMinutes, ...], _listed(_minutes_row)] = ()
-    papers: Annotated[tuple[OwnPapers, ...], _listed(_papers_row)] = ()
-    stones: Annotated[tuple[OwnStone, ...], _listed(_stone_row)] = ()
+    metals: OwnMetals = ()
+    minutes: OwnStepMinutes = ()
+    papers: OwnFamilyPapers = ()
+    stones: OwnStones = ()
 
     def metal(self, ours: Metal) -> Metal:
         """A metal with the shop's own figures over ours."""

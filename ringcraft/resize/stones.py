@@ -9,7 +9,7 @@ from typing import Any, Literal
 
 from ringcraft.resize.asking import SETTINGS, STONES, Stone
 from ringcraft.resize.case import Case
-from ringcraft.units import capital
+from ringcraft.units import capital, words_and
 
 #: Leg from the joint from which a stone is far: under water, or coated; our own judgement.
 FAR_MM = 15.0
@@ -157,4 +157,4 @@ def _no_water(case: Case, heat: str, far: bool, conducts: bool, water: bool) -> 
 def words_of(stones: Sequence[StoneAdvice]) -> str:
     """Some stones in a sentence: the emerald, the pearl and the opal."""
     names = list(dict.fromkeys(f"the {one.title}" if one.kind != "unknown" else one.title for one in stones))
-    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
+    return words_and(names)

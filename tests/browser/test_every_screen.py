@@ -32,6 +32,8 @@ SCREENS = {
     "customers": "/customers",
     "customer": "/customers/1",
     "ways": "/ways",
+    "solders": "/ways#solders",
+    "one's own minutes": "/ways#mine-minutes",
     "true-size": "/true-size",
     "welcome": "/welcome",
     "nowhere": "/nowhere",

@@ -93,7 +93,8 @@ def test_a_pasted_chart_is_checked_and_adopted(bench: Page, server: Server) -> N
 
 def test_the_shops_ways_change_how_a_ring_begins(bench: Page) -> None:
     page = bench
-    page.get_by_role("link", name="Ways").click()
+    page.get_by_role("link", name="Ways", exact=True).click()
+    page.get_by_role("link", name="Wren Ashdown", exact=True).click()
     mine = page.get_by_role("form", name="Wren Ashdown")
     mine.get_by_label("Units", exact=True).select_option("in")
     mine.get_by_role("button", name="Keep these ways").click()
@@ -102,7 +103,8 @@ def test_the_shops_ways_change_how_a_ring_begins(bench: Page) -> None:
     page.get_by_label("Thickness").fill("1/16")
     made = plan(size=FIRST_SIZE, units="in", stock={"thickness_mm": "1/16", "width_mm": "0.157"}, round_to_mm=0.1)
     expect(page.get_by_test_id("figure")).to_have_text(made.blanks[0].cut_text)
-    page.get_by_role("link", name="Ways").click()
+    page.get_by_role("link", name="Ways", exact=True).click()
+    page.get_by_role("link", name="Wren Ashdown", exact=True).click()
     mine.get_by_label("Units", exact=True).select_option("")
     mine.get_by_role("button", name="Keep these ways").click()
     expect(page.get_by_text("Kept.")).to_be_visible()

@@ -33,7 +33,8 @@ SHEETS: dict[str, tuple[str, dict[str, str]]] = {
     "mill": ("/mill", {"Length now": "46.2", "Thickness of the bar": "3.3"}),
     "melt": ("/melt", {"Moulds": "6 6 40", "Length of the bar": "51"}),
     "chart": ("/charts", {"Paste it": "US 5; 15,70; 49,3\nUS 6; 16,51; 51,9"}),
-    "ways": ("/ways", {"Rounding": "0.25"}),
+    "ways": ("/ways#cutting", {"Rounding": "0.25"}),
+    "solders": ("/ways#solders", {"silver easy: flows": "712", "silver easy: melts": "665"}),
     "joint": ("/job/1#inspect", {"Widest gap": "0.31", "Filed beyond the plan": "0.07"}),
     "heat": ("/job/16#solder-second", {"Rolled, in degrees": "13", "Tweezers from the joint": "11"}),
 }

@@ -259,7 +259,9 @@ def test_a_kept_order_of_many_words_opens_again_as_it_was(bench: Page) -> None:
 
 def test_a_wider_scatter_of_the_shop_widens_the_range(bench: Page) -> None:
     page = bench
-    page.get_by_role("link", name="Ways").click()
+    page.get_by_role("link", name="Ways", exact=True).click()
+    page.get_by_role("link", name="Wren Ashdown", exact=True).click()
+    page.get_by_role("link", name="Wren Ashdown: cutting").click()
     mine = page.get_by_role("form", name="Wren Ashdown")
     mine.get_by_label("Off in truing").fill("0.8")
     mine.get_by_role("button", name="Keep these ways").click()
@@ -268,7 +270,9 @@ def test_a_wider_scatter_of_the_shop_widens_the_range(bench: Page) -> None:
     made = sheet_plan("plain-band", spread={"truing_mm": 0.8})
     expect(page.get_by_test_id("figure")).to_have_text(made.blanks[0].cut_text)
     assert made.blanks[0].cut_text != sheet_plan("plain-band").blanks[0].cut_text
-    page.get_by_role("link", name="Ways").click()
+    page.get_by_role("link", name="Ways", exact=True).click()
+    page.get_by_role("link", name="Wren Ashdown", exact=True).click()
+    page.get_by_role("link", name="Wren Ashdown: cutting").click()
     mine.get_by_label("Off in truing").fill("")
     mine.get_by_role("button", name="Keep these ways").click()
     expect(page.get_by_text("Kept.")).to_be_visible()

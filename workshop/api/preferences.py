@@ -7,12 +7,17 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Body, Router, Schema
 
+from ringcraft.joint.seams import solder_cautions
+from ringcraft.planning.own import OwnFigures
 from ringcraft.styles.base import Option
 from workshop.api.signed_in import actor, person, shop, typed_in
 from workshop.people.models import User, Workshop
 from workshop.people.preferences import (
     DECLARED,
+    SECTIONS,
     Preferences,
+    Texts,
+    WaysPart,
     overrides_of,
     preferences_of,
     read_overrides,
@@ -20,13 +25,14 @@ from workshop.people.preferences import (
     shop_preferences,
     texts_of,
 )
+from workshop.people.tables import TABLES, Table
 
 router = Router()
-Texts = dict[str, str]
+Level = dict[str, Texts]
 
 
 class PreferenceField(Schema):
-    """How the form asks for a preference: the words of its sentence round it, and what it can be set to."""
+    """How the form asks for a preference: the words round it, what it can be set to, its table where it is a list."""
 
     field: str
     label: str
@@ -34,22 +40,26 @@ class PreferenceField(Schema):
     after: str
     choices: list[Option]
     group: str
+    table: Table | None
 
 
 class AllPreferences(Schema):
     """What the workshop set, what this person set, what is in force for them, and what holds above each.
 
-    ``form`` is how each is asked for, in order; the levels are texts as the shop writes them.
+    ``sections`` are the parts of the form, ``form`` is how each way is asked for, in order; the levels are texts as
+    the shop writes them, of a list its rows. ``says`` is what follows from what is in force, by its way.
     """
 
+    sections: list[WaysPart]
     form: list[PreferenceField]
-    workshop: Texts
+    workshop: Level
     workshop_version: int
-    mine: Texts
+    mine: Level
     mine_version: int
     now: Preferences
-    usual: Texts
-    shop: Texts
+    usual: Level
+    shop: Level
+    says: dict[str, list[str]]
 
 
 def _form(units: str) -> list[PreferenceField]:
@@ -61,6 +71,7 @@ def _form(units: str) -> list[PreferenceField]:
             after=asked.after.replace("{mm}", units),
             choices=list(asked.choices),
             group=asked.group,
+            table=TABLES.get(name),
         )
         for name, (_, asked) in DECLARED.items()
     ]
@@ -70,6 +81,7 @@ def _all(request: HttpRequest) -> AllPreferences:
     user, where = person(request), shop(request)
     now = preferences_of(user, where)
     return AllPreferences(
+        sections=list(SECTIONS),
         form=_form(now.units),
         workshop=texts_of(overrides_of(where.preferences), now.units),
         workshop_version=where.preferences_version,
@@ -78,6 +90,7 @@ def _all(request: HttpRequest) -> AllPreferences:
         now=now,
         usual=texts_of(Preferences(), now.units, exact=False),
         shop=texts_of(shop_preferences(where), now.units, exact=False),
+        says={"solders": list(solder_cautions(now.solders, OwnFigures(metals=now.metal_figures)))},
     )
 
 

@@ -12,7 +12,7 @@ from ninja.responses import Status
 
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.metals import METALS
-from ringcraft.money.prices import read_metal_prices, read_price
+from ringcraft.money.prices import by_metal, read_price
 from ringcraft.planning.context import stock_words
 from ringcraft.schema import bare_figures_in, read_at, read_request, to_json
 from ringcraft.stock.drawer import KINDS, PIECE, AnyPiece, StockPiece
@@ -203,11 +203,10 @@ def take_in(request: HttpRequest, body: ItemIn) -> Status[Any]:
 
 def _with_own(request: HttpRequest, piece: StockPiece) -> StockPiece:
     """The piece with the shop's own densities, where it brings none."""
-    said = {"metals": preferences_of(person(request), shop(request)).metal_figures}
-    if piece.own.metals or not said["metals"]:
+    metals = preferences_of(person(request), shop(request)).metal_figures
+    if piece.own.metals or not metals:
         return piece
-    data = to_json(piece) | {"own": said}
-    made: StockPiece = read_request(PIECE, data)
+    made: StockPiece = read_request(PIECE, to_json(piece) | {"own": {"metals": metals}})
     return made
 
 
@@ -232,15 +231,15 @@ def movements_as_csv(request: HttpRequest) -> HttpResponse:
 @router.get("/prices.csv", operation_id="prices_csv")
 def prices_as_csv(request: HttpRequest) -> HttpResponse:
     """The shop's metal prices as CSV."""
-    text = preferences_of(person(request), shop(request)).metal_prices
-    return _csv(tables.prices_csv(read_metal_prices(text)), "prices.csv")
+    prices = preferences_of(person(request), shop(request)).metal_prices
+    return _csv(tables.prices_csv(by_metal(prices)), "prices.csv")
 
 
 @router.post("/prices.csv", response=BroughtIn, operation_id="bring_in_prices")
 def bring_in_prices(request: HttpRequest, body: CsvIn) -> dict[str, int]:
     """Metal prices from a CSV file, in place of those of the workshop's ways."""
     prices, where = tables.read_prices(body.text), shop(request)
-    said = "; ".join(f"{METALS[key].title} {price:f}" for key, price in prices.items())
+    said = [{"metal": key, "price": f"{price:f}"} for key, price in prices.items()]
     level = overrides_of({**where.preferences, "metal_prices": said})
     set_preferences(actor(request), where, where.preferences_version, level)
     return {"count": len(prices)}

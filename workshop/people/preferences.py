@@ -14,17 +14,17 @@ from django.db import transaction
 from pydantic import BeforeValidator, ConfigDict, TypeAdapter
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnreadableError
-from ringcraft.heat.torch import TorchesOnly
+from ringcraft.heat.torch import Torches
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, BladeKey
 from ringcraft.money.prices import Currency, Decimals, MetalPrices, Price, Prices
-from ringcraft.planning.own import OwnFigures
+from ringcraft.planning.own import OwnFamilyPapers, OwnMetals, OwnStepMinutes, OwnStones
 from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
 from ringcraft.planning.rules import RULES, RuleKey
 from ringcraft.planning.solders import OwnSolders
 from ringcraft.planning.tolerance import Spreads, scatter_of
-from ringcraft.reading import entries, read_length
+from ringcraft.reading import read_length
 from ringcraft.resize.asking import SCHOOLS, DelicateKey, GluedKey, HalfSizeKey, RepairSolderKey
 from ringcraft.schema import Count, Mm, PositiveMm, Share, UnitKey, bare_figures_in, read_request, request, to_json
 from ringcraft.styles.base import Option
@@ -32,6 +32,7 @@ from ringcraft.units import UNITS, Length, write_length
 from workshop.core.history import Actor, record
 from workshop.core.saving import refuse_stale
 from workshop.people.models import User, Workshop
+from workshop.people.tables import TABLES, cells_of, over, rows_of_cells
 
 USUAL = scatter_of(None, None)  # how far a careful bench scatters, from ringcraft's own table
 
@@ -50,6 +51,24 @@ class Asked:
     choices: tuple[Option, ...] = ()
     group: str = "ways"
     fills: str | None = ""
+
+
+@dataclass(frozen=True)
+class WaysPart:
+    """A part of the ways that one can link to: the sentences and the tables that stand in it."""
+
+    key: str
+    title: str
+    groups: tuple[str, ...]
+
+
+SECTIONS = (
+    WaysPart("lengths", "sizes and lengths", ("lengths",)),
+    WaysPart("cutting", "cutting", ("ways", "hand")),
+    WaysPart("resizing", "resizing", ("repairs",)),
+    *(WaysPart(key, key, (key,)) for key in ("solders", "metals", "torches", "stones", "papers", "minutes")),
+    WaysPart("prices", "prices", ("prices", "gram")),
+)
 
 
 def _options(titles: Mapping[str, str]) -> tuple[Option, ...]:
@@ -80,36 +99,6 @@ def _gaps(value: object) -> object:
     return text
 
 
-def _listed(reader: TypeAdapter[Any], name: str) -> Any:
-    """A list of the shop's own as one text; each entry is read as an order reads it, and refused in its words."""
-
-    def read(value: object) -> object:
-        if not isinstance(value, str):
-            raise UnreadableError("", "That is no text.", "Entries apart by semicolons.")
-        said = entries(value)
-        try:
-            read_request(reader, {name: value})
-        except BadRequest as problem:
-            first = problem.errors[0]
-            place = next((int(part) for part in first.field.split(".") if part.isdecimal()), len(said))
-            entry = f"“{said[place][:40]}”: " if place < len(said) else ""
-            raise UnreadableError("", f"{entry}{first.message}", first.hint) from None
-        return "; ".join(said)
-
-    return Annotated[str, BeforeValidator(read)]
-
-
-@request
-class _SoldersOnly:
-    """A list of solders to be checked."""
-
-    solders: OwnSolders
-
-
-_OWN: TypeAdapter[OwnFigures] = TypeAdapter(OwnFigures)
-#: The shop's own solders, as one text.
-SoldersText = _listed(TypeAdapter(_SoldersOnly), "solders")
-SOLDERS_SAID = "grade, where it melts and flows, its form"
 #: Lengths [mm] of fixed gaps, apart by blanks.
 GapsText = Annotated[str, BeforeValidator(_gaps)]
 
@@ -118,9 +107,11 @@ GapsText = Annotated[str, BeforeValidator(_gaps)]
 class Preferences:
     """The preferences in force; every one has a default with its reason in the docs."""
 
-    home_scale: Annotated[ScaleKey, Asked("Home scale", "Sizes are", choices=_SCALES)] = "us"
-    units: Annotated[UnitKey, Asked("Units", ", lengths", choices=_UNITS)] = "mm"
-    caliper_units: Annotated[UnitKey, Asked("Caliper units", ", the caliper types", ".", _UNITS, fills=None)] = "mm"
+    home_scale: Annotated[ScaleKey, Asked("Home scale", "Sizes are", choices=_SCALES, group="lengths")] = "us"
+    units: Annotated[UnitKey, Asked("Units", ", lengths", choices=_UNITS, group="lengths")] = "mm"
+    caliper_units: Annotated[UnitKey, Asked("Caliper units", ", the caliper types", ".", _UNITS, "lengths", None)] = (
+        "mm"
+    )
     rule: Annotated[RuleKey, Asked("Rule", "Cut by the", choices=_RULES)] = "centroid"
     saw_passes: Annotated[
         Count, Asked("Saw passes", ", saw through the joint", choices=_TIMES, fills="join.saw_passes")
@@ -170,35 +161,39 @@ class Preferences:
     cutter_gaps: Annotated[
         GapsText, Asked("Cutters", "Our fixed cutters open", "{mm}.", (), "repairs", "cutter_gaps_mm")
     ] = ""
-    solders: Annotated[SoldersText, Asked("Solders", f"Our solders ({SOLDERS_SAID}):", ".", group="solders")] = ""
-    torches: Annotated[
-        _listed(TypeAdapter(TorchesOnly), "torches"),
-        Asked("Torches", "Our torches, by the largest piece each has flowed or melted:", ".", (), "solders", None),
-    ] = ""
+    solders: Annotated[
+        OwnSolders,
+        Asked("Solders", "Our solders, as their makers’ sheets say [°C].", group="solders"),
+    ] = ()
     metal_figures: Annotated[
-        _listed(_OWN, "metals"),
-        Asked("Metals", "Metals by their sheets (melt, molten, g/cm³):", ".", (), "figures", "own.metals"),
-    ] = ""
-    step_minutes: Annotated[
-        _listed(_OWN, "minutes"),
-        Asked("Minutes", "Steps take (minutes of hands, of waiting):", ".", (), "figures", "own.minutes"),
-    ] = ""
-    papers: Annotated[
-        _listed(_OWN, "papers"), Asked("Papers", "Papers of a family of metals:", ".", (), "figures", "own.papers")
-    ] = ""
+        OwnMetals,
+        Asked("Metals", "Metals by their suppliers’ sheets [°C].", "", (), "metals", "own.metals"),
+    ] = ()
+    torches: Annotated[
+        Torches,
+        Asked("Torches", "Our torches, by the largest piece that each has done.", "", (), "torches", None),
+    ] = ()
     stones_bear: Annotated[
-        _listed(_OWN, "stones"),
-        Asked("Stones", "Stones bear (hardy, careful, delicate, never):", ".", (), "figures", "own.stones"),
-    ] = ""
+        OwnStones,
+        Asked("Stones", "What stones bear in the fire, as we have learnt it.", "", (), "stones", "own.stones"),
+    ] = ()
+    papers: Annotated[
+        OwnFamilyPapers,
+        Asked("Papers", "With what we finish, from coarse to fine.", "", (), "papers", "own.papers"),
+    ] = ()
+    step_minutes: Annotated[
+        OwnStepMinutes,
+        Asked("Minutes", "How long steps take here.", "", (), "minutes", "own.minutes"),
+    ] = ()
     currency: Annotated[Currency, Asked("Currency", "Prices are in", group="prices", fills=None)] = "EUR"
-    decimals: Annotated[Decimals, Asked("Decimals", "with", "decimals.", group="prices", fills=None)] = 2
-    metal_prices: Annotated[MetalPrices, Asked("Metal prices", "A gram costs:", ";", group="prices", fills=None)] = ""
+    decimals: Annotated[Decimals, Asked("Decimals", "with", "decimals:", group="prices", fills=None)] = 2
     hour_price: Annotated[Price, Asked("An hour", "an hour of hands", group="prices", fills=None)] = 0.0
     solder_price: Annotated[
         Price, Asked("Solder of a joint", ", the solder of a joint", group="prices", fills=None)
     ] = 0.0
     setting_price: Annotated[Price, Asked("Setting", ", a stone set again", group="prices", fills=None)] = 0.0
     plating_price: Annotated[Price, Asked("Plating", ", plating", ".", group="prices", fills=None)] = 0.0
+    metal_prices: Annotated[MetalPrices, Asked("Metal prices", "What a gram costs.", "", (), "gram", None)] = ()
     costly_share: Annotated[
         Share, Asked("Share on the costly side", "On the costly side, at most", "of them.", group="hand")
     ] = USUAL.chance
@@ -215,6 +210,8 @@ def _declared() -> dict[str, tuple[Any, Asked]]:
 
 
 DECLARED = _declared()
+#: A way as its form shows it: a text, or the rows of a list by their cells.
+Texts = str | list[dict[str, str]]
 
 
 def _overrides(more: Iterable[tuple[str, Any, Field[Any]]] = ()) -> type[Any]:
@@ -236,8 +233,9 @@ def read_overrides(data: Mapping[str, Any], units: str) -> Any:
 
     Not in those that the form itself sets: a figure that stood there in mm is not an inch because inches were chosen.
     """
+    said = {name: rows_of_cells(value) if name in TABLES else value for name, value in data.items()}
     with bare_figures_in(units):
-        return read_request(_OVERRIDES, {name: None if value == "" else value for name, value in data.items()})
+        return read_request(_OVERRIDES, {name: None if value in ("", []) else value for name, value in said.items()})
 
 
 def overrides_of(kept: Mapping[str, Any]) -> Any:
@@ -257,8 +255,11 @@ def shop_preferences(workshop: Workshop) -> Preferences:
 
 def order_ways(ways: Preferences) -> dict[str, object]:
     """What these preferences fill in an order that asks for a shop's ways, by the dotted paths of its fields."""
+    values = {name: getattr(ways, name) for name in DECLARED}
     return {
-        asked.fills or name: getattr(ways, name) for name, (_, asked) in DECLARED.items() if asked.fills is not None
+        asked.fills or name: [to_json(row) for row in values[name]] if name in TABLES else values[name]
+        for name, (_, asked) in DECLARED.items()
+        if asked.fills is not None
     }
 
 
@@ -277,15 +278,25 @@ def prices_of(ways: Preferences) -> Prices:
 
 def _over(base: Preferences, level: Any) -> Preferences:
     chosen = {f.name: getattr(level, f.name) for f in fields(level) if getattr(level, f.name) is not None}
+    for name, rows in TABLES.items():
+        if name in chosen:
+            chosen[name] = over(chosen[name], getattr(base, name), rows.key)
     return replace(base, **chosen)
 
 
-def texts_of(level: Any, units: str, *, exact: bool = True) -> dict[str, str]:
+def texts_of(level: Any, units: str, *, exact: bool = True) -> dict[str, Texts]:
     """Preferences or overrides as their fields show them in a shop of these units; what is open is empty.
+
+    A list is its rows, each by its cells.
 
     Not ``exact``, a length is told to a thousandth of an inch: enough to say what would hold.
     """
-    return {name: _text(name, getattr(level, name), units, exact) for name in DECLARED}
+    return {
+        name: [cells_of(row) for row in getattr(level, name) or ()]
+        if name in TABLES
+        else _text(name, getattr(level, name), units, exact)
+        for name in DECLARED
+    }
 
 
 def _text(name: str, value: object, units: str, exact: bool) -> str:
@@ -327,6 +338,10 @@ def _check(level: Any) -> None:
     quarter, half = level.wide_quarter_from_mm, level.wide_half_from_mm
     if quarter is not None and half is not None and half < quarter:
         raise BadRequest([OutOfRangeError("wide_half_from_mm", "Half a size comes after a quarter.", "")])
+    for place, one in enumerate(level.solders or ()):
+        if one.melts_c is not None and one.flows_c is None:
+            cell = f"solders.{place}.flows_c"
+            raise BadRequest([UnreadableError(cell, "And where does it flow?", "Both are on its sheet.")])
     names = {key: f"{key}_spread_mm" for key in ("thickness", "cutting", "saw_pass", "truing")}
     spreads = Spreads(**{f"{key}_mm": getattr(level, name) for key, name in names.items()})
     try:

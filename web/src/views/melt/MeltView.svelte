@@ -94,7 +94,7 @@
     }),
   )
   $effect(() => {
-    const body = meltBody(f, wide, items, picked, session.who?.ways?.torches ?? '', shop.units)
+    const body = meltBody(f, wide, items, picked, session.who?.ways?.torches ?? [], shop.units)
     return live.want((signal) => ask(api.POST('/api/plan/melt', { body: body as never, signal })))
   })
   $effect(() => {

@@ -16,7 +16,7 @@ describe('a melt as it is asked', () => {
   })
   it('takes only what was chosen, whose metal the first is', () => {
     const items = [item(1, {}), item(2, { owner: 'Orla Quist' }), item(3, { state: 'filings' })]
-    const body = meltBody(MELT, false, items, { 2: '8', 3: '1.5' }, '', 'mm')
+    const body = meltBody(MELT, false, items, { 2: '8', 3: '1.5' }, [], 'mm')
     expect(body.owner).toBe('Orla Quist')
     expect(body.have.map((one) => [one.mass_g, one.state])).toEqual([
       ['8', 'clean'],

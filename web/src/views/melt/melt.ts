@@ -57,7 +57,7 @@ export function meltBody(
   wide: boolean,
   items: Item[],
   picked: Picked,
-  torches: string,
+  torches: Schemas['Preferences']['torches'],
   units: string,
 ) {
   const into = chosenOf(items, picked)

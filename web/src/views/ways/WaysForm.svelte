@@ -7,34 +7,63 @@
   import { outbox } from '$lib/outbox.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import DraftSays from '$lib/parts/DraftSays.svelte'
+  import Say from '$lib/parts/Say.svelte'
   import Theirs from '$lib/parts/Theirs.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Word from '$lib/parts/Word.svelte'
+  import { packed, told, unpacked, type Row } from './rows'
+  import WaysTable from './WaysTable.svelte'
 
   type Texts = Record<string, string>
+  type Level = Schemas['AllPreferences']['workshop']
   interface Props {
     title: string
     form: Schemas['PreferenceField'][]
-    stands: Texts
+    /** The part of it that is shown, and what the others are called. */
+    section: Schemas['WaysPart']
+    sections: Schemas['WaysPart'][]
+    /** The address of another part. */
+    at: (key: string) => string
+    stands: Level
     /** What holds where this level says nothing, and whose that is. */
-    usual: Texts
+    usual: Level
+    /** What follows from what is in force, by its way. */
+    says: Record<string, string[]>
     above: string
     level: 'workshop' | 'mine'
     version: number
     kept: boolean
     onset: (all: Schemas['AllPreferences']) => Promise<void>
   }
-  let { title, form, stands, usual, above, level, version: read, kept, onset }: Props = $props()
+  let {
+    title,
+    form,
+    section,
+    sections,
+    at,
+    stands,
+    usual,
+    says,
+    above,
+    level,
+    version: read,
+    kept,
+    onset,
+  }: Props = $props()
 
-  const groups = $derived([...new Set(form.map((one) => one.group))])
   /** What is left open follows the level above, and says what that is. */
   const open = ({ field, choices }: Schemas['PreferenceField']) => {
-    const now = usual[field] ?? ''
+    const now = String(usual[field] ?? '')
     const title = choices.find((one) => one.key === now)?.title ?? now
     return [{ key: '', title: `${title}, ${above}` }, ...choices]
   }
   const texts = (told: Record<string, unknown>): Texts =>
-    Object.fromEntries(form.map(({ field }) => [field, String(told[field] ?? '')]))
+    Object.fromEntries(
+      form.map(({ field, table }) => [
+        field,
+        table ? packed(told[field]) : String((told[field] as string | undefined) ?? ''),
+      ]),
+    )
   const clings = (text: string) => /^[,.;:]/.test(text)
   const GAP = ' '
 
@@ -62,12 +91,42 @@
     }),
   )
 
+  const sent = (said: Texts) =>
+    Object.fromEntries(
+      form.map(({ field, table }) => [field, table ? unpacked(said[field] ?? '') : said[field]]),
+    )
+  /** Where else something is wrong: a mistake in a part that is not shown is not lost. */
+  const elsewhere = $derived(
+    sections.filter(
+      (one) =>
+        one.key !== section.key &&
+        editing.mistakes.some((wrong) =>
+          form.some(
+            ({ field, group }) => wrong.field.split('.')[0] === field && one.groups.includes(group),
+          ),
+        ),
+    ),
+  )
+  const here = $derived(
+    editing.mistakes.filter(
+      (wrong) =>
+        !form.some(
+          ({ field, group, table }) =>
+            wrong.field.split('.')[0] === field &&
+            (table ? wrong.field.includes('.') : !section.groups.includes(group)),
+        ),
+    ),
+  )
+  const shown = (field: string, value: string) => {
+    const table = form.find((one) => one.field === field)?.table
+    return table ? told(table, value) : value
+  }
   async function set(event?: SubmitEvent) {
     event?.preventDefault()
     const answer = await outbox.send<Schemas['AllPreferences']>({
       method: 'PUT',
       path: `/api/ways/${level}`,
-      body: { ...editing.send(), version: editing.version, typed_in: unit },
+      body: { ...sent(editing.send()), version: editing.version, typed_in: unit },
       says: level === 'mine' ? 'your own ways' : 'the ways of the workshop',
       where: '/ways',
       slot: editing.draft.slot,
@@ -83,31 +142,65 @@
   }
 </script>
 
-<form class="mt-7 max-w-[58rem]" aria-label={title} onsubmit={set}>
-  <h2 class="text-[21px] font-medium">{title}</h2>
-  {#each groups as group, i (group)}
-    <p class={i ? 'text-soft mt-1 text-[17px] leading-[1.8]' : 'mt-1 text-[20px] leading-[1.9]'}>
-      {#each form.filter((one) => one.group === group) as one (one.field)}{clings(one.before)
-          ? ''
-          : GAP}{one.before}{GAP}{#if one.choices.length}<Choose
-            bind:value={() => editing.said[one.field] ?? '', (v) => (editing.said[one.field] = v)}
-            label={one.label}
-            field={one.field}
-            choices={open(one)}
-            mistakes={editing.mistakes}
-          />{:else}<Word
-            bind:value={() => editing.said[one.field] ?? '', (v) => (editing.said[one.field] = v)}
-            label={one.label}
-            field={one.field}
-            placeholder={usual[one.field] ?? ''}
-            most={4000}
-            mistakes={editing.mistakes}
-          />{/if}{clings(one.after) || !one.after ? '' : GAP}{one.after}{/each}
+<form class="min-w-0" aria-label={title} onsubmit={set}>
+  <h2 class="sr-only">{title}: {section.title}</h2>
+  {#each section.groups as group, i (group)}
+    {@const asked = form.filter((one) => one.group === group)}
+    {#if asked[0]?.table}
+      {#each asked as one (one.field)}
+        {#if one.table}
+          <p class={['text-[20px]', i && 'mt-5']}>{one.before}</p>
+          {#each says[one.field] ?? [] as line (line)}
+            <p class="text-flame-text mt-2"><Say text={line} /></p>
+          {/each}
+          <div class="mt-3">
+            <WaysTable
+              field={one.field}
+              label={one.label}
+              table={one.table}
+              bind:value={() => editing.said[one.field] ?? '', (v) => (editing.said[one.field] = v)}
+              above={level === 'mine' ? ((usual[one.field] ?? []) as Row[]) : []}
+              whose={above}
+              mistakes={editing.mistakes}
+            />
+          </div>
+        {/if}
+      {/each}
+    {:else}
+      <p class={i ? 'text-soft mt-3 text-[17px] leading-[1.8]' : 'text-[20px] leading-[1.9]'}>
+        {#each asked as one (one.field)}{clings(one.before)
+            ? ''
+            : GAP}{one.before}{GAP}{#if one.choices.length}<Choose
+              bind:value={() => editing.said[one.field] ?? '', (v) => (editing.said[one.field] = v)}
+              label={one.label}
+              field={one.field}
+              choices={open(one)}
+              mistakes={editing.mistakes}
+            />{:else}<Word
+              bind:value={() => editing.said[one.field] ?? '', (v) => (editing.said[one.field] = v)}
+              label={one.label}
+              field={one.field}
+              placeholder={String(usual[one.field] ?? '')}
+              mistakes={editing.mistakes}
+            />{/if}{clings(one.after) || !one.after ? '' : GAP}{one.after}{/each}
+      </p>
+    {/if}
+  {/each}
+  <Mistakes mistakes={here} />
+  {#each elsewhere as one (one.key)}
+    <p class="text-flame-text mt-1">
+      Something is wrong in <a class="quiet" href={at(one.key)}>{one.title}</a>.
     </p>
   {/each}
-  {#if !editing.rows}<button class="act mt-2">Keep these ways</button>{/if}
-  {#if editing.kept}<span class="text-blue ml-4">Kept.</span>{/if}
+  <p class="bg-base-100 sticky bottom-0 z-10 mt-3 flex flex-wrap items-baseline gap-x-5 py-3">
+    {#if !editing.rows}<button class="act">Keep these ways</button>{/if}
+    {#if editing.kept}<span class="text-blue">Kept.</span>{/if}
+    <span class="text-soft text-[15px]">
+      {level === 'mine'
+        ? 'What is your own goes before the shop’s; what is left open follows it.'
+        : 'What is the shop’s own goes before ours; what is left open is pale.'}
+    </span>
+  </p>
   <DraftSays draft={editing.draft} />
-  <Mistakes mistakes={editing.mistakes} />
 </form>
-<Theirs {editing} onsave={set} />
+<Theirs {editing} {shown} onsave={set} />

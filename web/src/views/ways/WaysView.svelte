@@ -3,6 +3,7 @@
 
   import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
   import Mistakes from '$lib/parts/Mistakes.svelte'
+  import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
   import Password from './Password.svelte'
   import WaysForm from './WaysForm.svelte'
@@ -11,7 +12,18 @@
   /** Which level was kept last: in other units both forms begin anew, and that one still says so. */
   let saved = $state('')
   let mistakes = $state.raw<Mistake[]>([])
-  onMount(() => void read())
+  const OWN = 'mine'
+  let mark = $state(router.mark)
+  onMount(() => {
+    void read()
+    const turned = () => (mark = router.mark)
+    window.addEventListener('hashchange', turned)
+    return () => window.removeEventListener('hashchange', turned)
+  })
+  const own = $derived(mark === OWN || mark.startsWith(`${OWN}-`))
+  const key = $derived(own ? mark.slice(OWN.length + 1) : mark)
+  const section = $derived(all?.sections.find((one) => one.key === key) ?? all?.sections[0])
+  const at = (key: string, mine = own) => (mine ? `#${OWN}-${key}` : `#${key}`)
 
   async function read() {
     const answer = await ask(api.GET('/api/ways'))
@@ -28,34 +40,115 @@
 </script>
 
 <h1 class="text-[30px] leading-tight">How we do things</h1>
-<p class="text-soft mt-1 max-w-[46rem]">
-  What is left open follows the usual; a person follows the shop where nothing of their own is said.
-</p>
 <Mistakes {mistakes} />
-{#if all}
-  {#key all.now.units}
-    <WaysForm
-      title="The workshop"
-      form={all.form}
-      stands={all.workshop}
-      version={all.workshop_version}
-      usual={all.usual}
-      above="as usual"
-      level="workshop"
-      kept={saved === 'workshop'}
-      onset={(read) => set(read, 'workshop')}
-    />
-    <WaysForm
-      title={session.who?.name ?? 'I'}
-      form={all.form}
-      stands={all.mine}
-      version={all.mine_version}
-      usual={all.shop}
-      above="the shop's"
-      level="mine"
-      kept={saved === 'mine'}
-      onset={(read) => set(read, 'mine')}
-    />
-  {/key}
-  <Password />
+{#if all && section}
+  {@const name = session.who?.name ?? 'I'}
+  <div class="ways">
+    <nav aria-label="Ways">
+      {#each all.sections as one (one.key)}
+        <a href={at(one.key, false)} aria-current={!own && one === section ? 'true' : undefined}
+          >{one.title}</a
+        >
+      {/each}
+      <a href={`#${OWN}`} class="own" aria-current={own ? 'true' : undefined}>{name}</a>
+      {#if own}
+        {#each all.sections as one (one.key)}
+          <a
+            href={at(one.key, true)}
+            class="under"
+            aria-label={`${name}: ${one.title}`}
+            aria-current={one === section ? 'true' : undefined}>{one.title}</a
+          >
+        {/each}
+      {/if}
+    </nav>
+    {#key all.now.units}
+      <div class={own ? 'hidden' : 'min-w-0'}>
+        <WaysForm
+          title="The workshop"
+          form={all.form}
+          {section}
+          sections={all.sections}
+          at={(key) => at(key, false)}
+          stands={all.workshop}
+          version={all.workshop_version}
+          usual={all.usual}
+          says={all.says}
+          above="as usual"
+          level="workshop"
+          kept={saved === 'workshop'}
+          onset={(read) => set(read, 'workshop')}
+        />
+      </div>
+      <div class={own ? 'min-w-0' : 'hidden'}>
+        <WaysForm
+          title={name}
+          form={all.form}
+          {section}
+          sections={all.sections}
+          at={(key) => at(key, true)}
+          stands={all.mine}
+          version={all.mine_version}
+          usual={all.shop}
+          says={all.says}
+          above="the shop's"
+          level="mine"
+          kept={saved === 'mine'}
+          onset={(read) => set(read, 'mine')}
+        />
+        {#if section === all.sections[0]}<Password />{/if}
+      </div>
+    {/key}
+  </div>
 {/if}
+
+<style>
+  .ways {
+    display: grid;
+    gap: 1.2rem 2rem;
+    margin-top: 1.2rem;
+    grid-template-columns: minmax(0, 1fr);
+  }
+  nav {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.2rem 1rem;
+    align-self: start;
+    font-size: 17px;
+  }
+  nav a {
+    color: var(--soft);
+    padding: 0.1rem 0;
+    border-bottom: 2px solid transparent;
+  }
+  nav a:hover {
+    color: var(--color-base-content);
+  }
+  nav a[aria-current] {
+    color: var(--color-primary);
+    font-weight: 500;
+    border-color: var(--color-primary);
+  }
+  @media (min-width: 900px) {
+    .ways {
+      grid-template-columns: 200px minmax(0, 1fr);
+      max-width: 78rem;
+    }
+    nav {
+      flex-direction: column;
+      gap: 0.35rem;
+    }
+    nav a {
+      border-bottom: 0;
+      border-left: 3px solid transparent;
+      padding-left: 0.7rem;
+    }
+    nav .own {
+      margin-top: 0.7rem;
+    }
+    nav .under {
+      padding-left: 1.7rem;
+      font-size: 16px;
+    }
+  }
+</style>
