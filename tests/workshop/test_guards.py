@@ -228,3 +228,28 @@ def test_a_migration_from_before_the_release_is_named_as_replaced() -> None:
         first = next(iter(sorted(folder.glob("0001*.py"))), None)
         if first and "release" in first.name:
             assert "replaces = [" in first.read_text(), first
+
+
+DRAWN = {
+    "CutBars",
+    "BarPicture",
+    "ConversionStrip",
+    "RingPicture",
+    "Line",
+    "Figure",
+}  # letters in a drawing are its own
+SIZES = {"small", "note", "body", "lead", "order", "title"}
+
+
+def test_text_has_six_sizes() -> None:
+    """Those of the theme and no others; a figure that leads and what is drawn have their own."""
+    theme = (ROOT / "web" / "src" / "app.css").read_text().split("@theme static")[1].split("}")[0]
+    assert set(re.findall(r"--text-([a-z]+):", theme)) == SIZES
+    used: set[str] = set()
+    for path in (ROOT / "web" / "src").rglob("*.svelte"):
+        text = path.read_text()
+        assert not re.findall(r"text-\[[\d.]+(?:px|rem|em)\]|\btext-(?:xs|sm|base|lg|xl|\dxl)\b", text), path
+        sized = re.findall(r"font-size: (\d+)px", text)
+        assert all(int(size) >= 40 for size in sized) or path.stem in DRAWN, (path, sized)
+        used |= set(re.findall(r"\btext-(small|note|body|lead|order|title)\b", text))
+    assert used == SIZES

@@ -151,11 +151,11 @@
 
 <a href="#main" class="act sr-only focus:not-sr-only focus:absolute focus:z-50">Skip to the work</a>
 <header class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-4 sm:px-9 lg:gap-x-8">
-  <p class="text-[17px] font-semibold">Plain Shank</p>
+  <p class="text-body font-semibold">Plain Shank</p>
   {#if session.wasIn}
     <nav
       aria-label="Main"
-      class="order-last flex w-full flex-wrap gap-x-3.5 gap-y-1 text-[15px] min-[480px]:justify-between min-[480px]:text-[16px] md:order-none md:w-auto md:justify-start md:gap-x-3 md:text-[16px] lg:gap-x-6 lg:text-[17px]"
+      class="order-last flex w-full flex-wrap gap-x-3.5 gap-y-1 text-small min-[480px]:justify-between min-[480px]:text-note md:order-none md:w-auto md:justify-start md:gap-x-3 md:text-note lg:gap-x-6 lg:text-body"
     >
       {#each LINKS as link (link.at)}
         <a
@@ -208,7 +208,7 @@
     <button type="button" class="act mt-4" onclick={() => session.start()}>Try again</button>
   {/if}
   {#if session.wasIn && session.catalogue && at === 'welcome'}
-    <h1 class="text-3xl">You are in.</h1>
+    <h1 class="text-title">You are in.</h1>
     <p class="mt-3"><a class="quiet" href="/">To the bench</a></p>
   {:else if session.wasIn && session.catalogue}
     {#if route}
@@ -226,7 +226,7 @@
         {/if}
       {/key}
     {:else}
-      <h1 class="text-3xl">There is no such place.</h1>
+      <h1 class="text-title">There is no such place.</h1>
       <p class="mt-3"><a class="quiet" href="/">Back to the bench</a></p>
     {/if}
   {/if}

@@ -1,6 +1,6 @@
-import { beforeAll, expect, it } from 'vitest'
+import { beforeAll, describe, expect, it } from 'vitest'
 
-import { dayFrom, dayText, readDay } from './day'
+import { dayFrom, dayText, readDay, readHour } from './day'
 import { fetchWords } from './day-words.svelte'
 
 const NOW = new Date(2026, 10, 26, 10, 0) // a Thursday
@@ -50,3 +50,22 @@ it.each([
   ['2026-11-20', 'Fri 20 Nov, 6 days ago'],
   ['2027-01-05', 'Tue 5 Jan 2027, in 40 days'],
 ])('says how far %s is', (day, said) => expect(dayFrom(day, NOW)).toBe(said))
+
+describe('an hour', () => {
+  it.each([
+    ['16:30', '16:30'],
+    ['16.30', '16:30'],
+    ['1630', '16:30'],
+    ['9', '09:00'],
+    [' 4 pm ', '16:00'],
+    ['4:15 p.m.', '16:15'],
+    ['12 am', '00:00'],
+    ['12pm', '12:00'],
+    ['noon', '12:00'],
+    ['17h', '17:00'],
+  ])('is read as one writes it: %s', (text, hour) => expect(readHour(text)).toBe(hour))
+  it.each(['', '24', '25:00', '16:60', '13 pm', '0 am', 'late', '4 4', '-3'])(
+    'is none where it means none: %s',
+    (text) => expect(readHour(text)).toBeNull(),
+  )
+})

@@ -56,6 +56,19 @@ export function dayFrom(day: string, now: Date): string {
   return `${said.replace(',', '')}${year}, ${words[days] ?? far}`
 }
 
+/** The hour that a text means, as 16:30; nothing where it means none. 16, 16.30, 4 pm and noon are hours. */
+export function readHour(text: string): string | null {
+  const said = text.trim().toLowerCase().replace(/\s+/g, '')
+  const found = /^(\d{1,2})(?:[:.h]?(\d{2}))?(?:h|oʼclock|o'clock)?([ap])?\.?(?:m\.?)?$/.exec(said)
+  if (!found) return { noon: '12:00', midday: '12:00', midnight: '00:00' }[said] ?? null
+  const [, hours = '', minutes = '00', half] = found
+  const hour = Number(hours)
+  if (Number(minutes) > 59 || hour > 23 || (half && (hour < 1 || hour > 12))) return null
+  const on = !half ? hour : half === 'p' ? (hour % 12) + 12 : hour % 12
+  return `${two(on)}:${minutes}`
+}
+
+export const NO_HOUR = { message: 'That is no hour.', hint: 'Write 16:30, 16 or 4 pm.' }
 export const NO_DAY = {
   message: 'That is no day.',
   hint: 'Write fri, 28 nov, in 3 days or 28 Nov 2026.',

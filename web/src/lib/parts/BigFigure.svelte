@@ -42,7 +42,7 @@
     onclick={() => (full = false)}
   >
     <span class={['figure full', long && 'long']}><Say text={figure} /></span>
-    <span class="text-soft mt-10 text-3xl">{unit ? `${unit}, ` : ''}{label}</span>
+    <span class="text-soft mt-10 text-title">{unit ? `${unit}, ` : ''}{label}</span>
     <span class="sr-only">; back</span>
   </button>
 {/if}

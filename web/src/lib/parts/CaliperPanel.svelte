@@ -42,7 +42,7 @@
       lost = !caliper.send(shown)
     }}
   >
-    <span class="figure text-[34px]">{shown}</span><span class="text-soft"
+    <span class="figure text-title">{shown}</span><span class="text-soft"
       >{inches ? 'in' : 'mm'}</span
     >
     <button class="act">send</button>

@@ -29,7 +29,7 @@
 </span>
 {#if value.trim()}
   <!-- stays when the field is left: nothing below may move away from under a finger -->
-  <span class={['block text-[15px]', day ? 'text-blue' : 'text-soft']} aria-live="polite"
+  <span class={['block text-small', day ? 'text-blue' : 'text-soft']} aria-live="polite"
     >{day ? dayFrom(day, clock.now) : 'such as fri, 5 dec or in 3 days'}</span
   >
 {/if}

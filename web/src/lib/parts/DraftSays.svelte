@@ -7,13 +7,13 @@
 </script>
 
 {#if draft.since}
-  <p class="text-soft text-[15px]" role="status" data-testid="picked-up">
+  <p class="text-soft text-small" role="status" data-testid="picked-up">
     Picked up as you left it {whenWords(new Date(draft.since), clock.now)}.
     <button type="button" class="quiet" onclick={() => draft.drop()}>throw it away</button>
   </p>
 {/if}
 {#if draft.others.length}
-  <p class="text-soft text-[15px]">
+  <p class="text-soft text-small">
     {draft.others.length === 1 ? 'Another one' : `${draft.others.length} others`} of this sheet
     {draft.others.length === 1 ? 'is' : 'are'} unfinished:
     <button type="button" class="quiet" onclick={() => draft.open(draft.others[0] ?? '')}

@@ -54,14 +54,14 @@
       >
         <span class="sum">{term.text}</span>
         <span>{term.title}</span>
-        <span class="text-soft text-[15px] leading-tight"><Say text={term.why} /></span>
+        <span class="text-soft text-small leading-tight"><Say text={term.why} /></span>
       </li>
     {/each}
   </ul>
   <p class="line border-ink border-t-2">
     <span class="sum">{blank.sum_text}</span>
     <span>{sum}</span>
-    <span class="text-soft text-[15px]">{mass}</span>
+    <span class="text-soft text-small">{mass}</span>
   </p>
 </div>
 
@@ -84,7 +84,7 @@
   .sum {
     font-family: var(--font-figure);
     font-weight: 500;
-    font-size: 20px;
+    font-size: var(--text-lead);
     text-align: right;
     white-space: nowrap;
   }

@@ -15,7 +15,7 @@
 
 <div role="status" class="px-4 sm:px-9" data-testid="outbox">
   {#if late.length}
-    <p class="text-flame-text mt-2 text-[17px]">
+    <p class="text-flame-text mt-2 text-body">
       <span class="font-medium"
         >On its way since {whenWords(new Date(late[0]?.at ?? 0), clock.now)}:</span
       >
@@ -25,7 +25,7 @@
     </p>
   {/if}
   {#each outbox.refused as item (item.key)}
-    <p class="text-flame-text mt-2 text-[17px]">
+    <p class="text-flame-text mt-2 text-body">
       <span class="font-medium">Not taken: {item.says}.</span>
       {item.refused}
       <a class="quiet" href={item.where}>open it</a>
@@ -34,13 +34,13 @@
     </p>
   {/each}
   {#if arrived && !late.length}
-    <p class="text-blue mt-2 text-[17px]">
+    <p class="text-blue mt-2 text-body">
       Arrived: {arrived.item.says}.
       <button type="button" class="quiet" onclick={() => (outbox.delivered = null)}>good</button>
     </p>
   {/if}
   {#if device.full}
-    <p class="text-flame-text mt-2 text-[17px]">
+    <p class="text-flame-text mt-2 text-body">
       This device has no room to keep what you type: do not close the tab before it is sent.
     </p>
   {/if}

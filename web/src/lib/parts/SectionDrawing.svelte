@@ -36,7 +36,7 @@
       >{length(section.neutral_mm)}</text
     >
   </svg>
-  <figcaption class="text-soft text-[15px] leading-snug">
+  <figcaption class="text-soft text-small leading-snug">
     {words}, {many} times; finger below, neutral line at {length(section.neutral_mm)}
   </figcaption>
 </figure>
@@ -54,7 +54,7 @@
   }
   .told {
     fill: var(--color-primary);
-    font-size: 15px;
+    font-size: var(--text-small);
     font-weight: 500;
   }
 </style>

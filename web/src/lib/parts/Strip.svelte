@@ -226,7 +226,7 @@
     {/if}
   </svg>
   {#if drawing.truncated && ruled}
-    <p class="text-soft text-[15px]">
+    <p class="text-soft text-small">
       {length(blank.width_mm, 1)} wide: its length is to scale, its width is cut short here.
     </p>
   {/if}
@@ -313,7 +313,7 @@
   }
   .soft {
     fill: var(--soft);
-    font-size: 15px;
+    font-size: var(--text-small);
   }
   .name {
     fill: var(--color-base-content);
@@ -322,7 +322,7 @@
   .said,
   .told,
   .number {
-    font-size: 15px;
+    font-size: var(--text-small);
     font-weight: 500;
   }
   .told {

@@ -74,7 +74,7 @@
     stroke-width: 1;
   }
   text {
-    font-size: 15px;
+    font-size: var(--text-small);
     font-weight: 500;
   }
 </style>

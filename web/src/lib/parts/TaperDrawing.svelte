@@ -53,7 +53,7 @@
       class="wanted"
     />
   </svg>
-  <figcaption class="text-[15px]">
+  <figcaption class="text-small">
     <span class="text-blue font-medium">wanted</span>, and where it closes; {plan.taper
       .title}{plan.gauge ? `, calibrated ${plan.gauge.calibrated_on}` : ''}
   </figcaption>
@@ -78,7 +78,7 @@
     stroke-width: 3;
   }
   text {
-    font-size: 15px;
+    font-size: var(--text-small);
     font-weight: 500;
   }
 </style>

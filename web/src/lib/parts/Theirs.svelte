@@ -25,13 +25,13 @@
     class="border-ink mt-3 mb-6 max-w-[60rem] border-y-2 py-3"
     data-testid="theirs"
   >
-    <h2 class="text-[21px] font-medium">
+    <h2 class="text-lead font-medium">
       {who} saved this {editing.at ? whenWords(editing.at, clock.now) : 'meanwhile'}. Choose, then
       save.
     </h2>
     {#if rows.length}
-      <table class="mt-2 w-full text-left text-[18px]">
-        <thead class="text-soft text-[15px]">
+      <table class="mt-2 w-full text-left text-body">
+        <thead class="text-soft text-small">
           <tr
             ><th class="font-normal">what</th><th class="font-normal">yours</th><th
               class="font-normal">theirs</th
@@ -68,7 +68,7 @@
     <p class="mt-3 flex flex-wrap items-baseline gap-5">
       <button
         type="button"
-        class="act text-[17px]"
+        class="act text-body"
         onclick={() => {
           editing.choose(rows)
           onsave()

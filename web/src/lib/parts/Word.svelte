@@ -13,6 +13,8 @@
     most?: number
     list?: string
     onchange?: () => void
+    /** Its field is left. */
+    onleft?: () => void
   }
   let {
     value = $bindable(),
@@ -24,6 +26,7 @@
     most = 120,
     list,
     onchange,
+    onleft,
   }: Props = $props()
   const wrong = $derived(mistakes.some((mistake) => mistake.field === field))
 </script>
@@ -41,5 +44,6 @@
   spellcheck="false"
   maxlength={type === 'text' ? most : undefined}
   oninput={onchange}
+  onblur={onleft}
   onfocus={(event) => type === 'text' && event.currentTarget.select()}
 />

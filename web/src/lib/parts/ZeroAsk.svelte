@@ -10,7 +10,7 @@
   }
 </script>
 
-<label class="block text-[19px]">
+<label class="block text-lead">
   Close the jaws and read the caliper first: it shows
   <input
     class="word"

@@ -18,11 +18,11 @@
   })
 </script>
 
-<h1 class="text-[30px] leading-tight">Rings to size, together</h1>
+<h1 class="text-title leading-tight">Rings to size, together</h1>
 <Mistakes {mistakes} />
 {#if found}
   {#if !found.batch.together.length}
-    <p class="text-soft mt-2 text-[19px]">
+    <p class="text-soft mt-2 text-lead">
       No ring is in to be sized. <a class="quiet" href="/resize">Take one in</a>.
     </p>
   {/if}
@@ -40,14 +40,14 @@
     {/each}
   </ul>
   {#if found.left_out}
-    <p class="text-flame-text mt-2 text-[16px]">
+    <p class="text-flame-text mt-2 text-note">
       {found.left_out} more are not shown here: these are the first by their due date.
     </p>
   {/if}
   {#if found.batch.swaps.length}
-    <h2 class="mt-7 text-[22px] font-medium">Whose piece could serve whose gap</h2>
+    <h2 class="mt-7 text-lead font-medium">Whose piece could serve whose gap</h2>
     <div class="overflow-x-auto">
-      <table class="mt-2 text-[17px]">
+      <table class="mt-2 text-body">
         <thead>
           <tr class="text-soft text-left">
             <th>comes out of</th>
@@ -80,7 +80,7 @@
     gap: 0.4rem 1.4rem;
     padding: 0.6rem 0;
     border-top: 1px solid var(--hairline);
-    font-size: 18px;
+    font-size: var(--text-body);
   }
   th {
     font-weight: 400;
@@ -93,7 +93,7 @@
   .figure-cell {
     font-family: var(--font-figure);
     font-weight: 500;
-    font-size: 20px;
+    font-size: var(--text-lead);
   }
   @media (max-width: 700px) {
     .row {

@@ -92,7 +92,7 @@
   {@const day = bench.day}
   <div class="flex flex-col gap-x-8 gap-y-3 md:flex-row md:items-start md:justify-between">
     <div class="max-w-[54rem]">
-      <h1 class="text-[30px] leading-[1.3]" data-testid="now">
+      <h1 class="text-title leading-[1.3]" data-testid="now">
         {#if day.now_id}
           <span class="font-semibold">Now:</span>
           <a href={`/job/${day.now_id}`} class="hover:text-blue"
@@ -109,12 +109,12 @@
         {/if}
       </h1>
       {#if day.now_id}
-        <p class="text-soft mt-1 text-[17px]">Space opens its card. <Say text={day.says} /></p>
+        <p class="text-soft mt-1 text-body">Space opens its card. <Say text={day.says} /></p>
       {/if}
     </div>
     {#if first?.standing.ready_at}
       <p class="shrink-0 md:text-right" aria-live="off">
-        <span class="figure text-flame-text text-[42px]" data-testid="wait"
+        <span class="figure text-flame-text text-title" data-testid="wait"
           >{countdown(new Date(first.standing.ready_at), clock.now)}</span
         ><br />
         <span class="mt-2 inline-block">
@@ -126,7 +126,7 @@
         </span>
       </p>
     {:else if pot.length}
-      <p class="text-flame-text shrink-0 text-[19px] font-medium md:text-right">
+      <p class="text-flame-text shrink-0 text-lead font-medium md:text-right">
         {pot.length === 1 ? 'One ring is' : `${pot.length} rings are`} ready in the pot
       </p>
     {/if}
@@ -134,7 +134,7 @@
 
   {#if !bench.rings.length && !bench.ever}
     <div class="mt-7"><StripMotif /></div>
-    <p class="mt-6 max-w-[46rem] text-[19px] leading-[1.6]">
+    <p class="mt-6 max-w-[46rem] text-lead leading-[1.6]">
       Say the finger, the metal and the stock; the length to cut stands there with its reasons, and
       its card leads from the first cut to the hand-over. Before that, if you like:
       <a class="quiet" href="/gauges">read your mandrel's marks</a>, so that sizes mean what your
@@ -204,7 +204,7 @@
   .due {
     font-family: var(--font-figure);
     font-weight: 600;
-    font-size: 18px;
+    font-size: var(--text-body);
     white-space: nowrap;
   }
   @media (max-width: 900px) {

@@ -57,20 +57,20 @@
 />
 
 {#if card.missing}
-  <h1 class="text-3xl">There is no such job in this workshop.</h1>
+  <h1 class="text-title">There is no such job in this workshop.</h1>
   <p class="mt-3"><a class="quiet" href="/">Back to the bench</a></p>
 {:else if job}
   <div class="flex flex-wrap items-baseline justify-between gap-x-8 gap-y-1">
-    <h1 class="text-[26px] leading-tight">
+    <h1 class="text-order leading-tight">
       <span class="font-semibold">{job.customer_name || job.title}</span>{job.customer_name
         ? `, ${job.title}`
         : ''}
-      <span class="text-soft text-[19px]"
+      <span class="text-soft text-lead"
         ><Say text={`${job.headline ? `${job.headline}; ` : ''}${dueWords(job.due, clock.now)}`} />;
         no. {job.number}{job.ticket ? `, ticket ${job.ticket}` : ''}</span
       >
     </h1>
-    <p class="flex flex-wrap gap-x-5 text-[16px]">
+    <p class="flex flex-wrap gap-x-5 text-note">
       {#if workOf(job)}<a class="quiet" href={`/${workOf(job)?.at}/${job.id}`}>the order</a>{/if}
       {#if job.plan?.blanks.length}
         <a class="quiet" href={`/api/jobs/${job.id}/blank.pdf`} target="_blank">blank, true size</a>
@@ -108,7 +108,7 @@
       >
     </p>
   </div>
-  {#if job.note}<p class="mt-1 text-[17px]">{job.note}</p>{/if}
+  {#if job.note}<p class="mt-1 text-body">{job.note}</p>{/if}
   <Place {card} {job} />
   <Mistakes mistakes={card.mistakes} />
   {#if job.wrong}<p class="text-flame-text mt-1">

@@ -32,9 +32,9 @@
   >
 {:else if last}
   <form onsubmit={close}>
-    <button class="act text-[21px]">Take it off the bench</button>
+    <button class="act text-lead">Take it off the bench</button>
     {#if asked}
-      <span class="ml-3 text-[19px]"
+      <span class="ml-3 text-lead"
         >without it, because <Word
           bind:value={without}
           label="Why without"

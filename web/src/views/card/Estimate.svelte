@@ -44,7 +44,7 @@
   }
 </script>
 
-<section aria-label="Estimate" class="mt-4 max-w-[60rem] text-[18px]" data-testid="estimate">
+<section aria-label="Estimate" class="mt-4 max-w-[60rem] text-body" data-testid="estimate">
   {#if !job.comes_in}
     <p>
       In <Choose
@@ -68,7 +68,7 @@
         <li class="line">
           <span class="amount">{line.amount}</span>
           <span class="font-medium">{line.title}</span>
-          <span class="text-soft text-[16px]"><Say text={line.why} /></span>
+          <span class="text-soft text-note"><Say text={line.why} /></span>
         </li>
       {/each}
     </ul>
@@ -77,19 +77,19 @@
       <span>{found.now.currency} in all</span>
     </p>
     {#each found.now.missing as said (said)}
-      <p class="text-flame-text text-[16px]">Not in it: <Say text={said} />.</p>
+      <p class="text-flame-text text-note">Not in it: <Say text={said} />.</p>
     {/each}
     {#if found.now.missing.length}
-      <p class="text-soft text-[16px]">
+      <p class="text-soft text-note">
         Prices are said in the <a class="quiet" href="/ways">ways</a>.
       </p>
     {/if}
     <p class="mt-2 flex flex-wrap items-baseline gap-x-5">
-      <button type="button" class="act text-[17px]" onclick={() => void keep()}
+      <button type="button" class="act text-body" onclick={() => void keep()}
         >Keep this estimate</button
       >
       {#each found.kept as one (one.nth)}
-        <span class="text-[16px]"
+        <span class="text-note"
           ><a class="quiet" href={`/api/jobs/${job.id}/estimate-${one.nth}.pdf`} target="_blank"
             >no. {one.nth}</a
           >
@@ -115,7 +115,7 @@
   .amount {
     font-family: var(--font-figure);
     font-weight: 500;
-    font-size: 20px;
+    font-size: var(--text-lead);
     text-align: right;
   }
   @media (max-width: 560px) {

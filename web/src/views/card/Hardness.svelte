@@ -8,7 +8,7 @@
 
 <ul class="mt-3" aria-label="Work-hardening" data-testid="hardness">
   {#each bars as one (one.piece)}
-    <li class="flex flex-wrap items-center gap-x-4 text-[17px]">
+    <li class="flex flex-wrap items-center gap-x-4 text-body">
       {#if bars.length > 1}<span class="w-20">{one.piece}</span>{/if}
       <span class={['bar', one.due && 'due']} aria-hidden="true"
         ><span style:width={`${Math.min(100, 100 * one.filled)}%`}></span></span

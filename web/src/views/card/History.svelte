@@ -22,7 +22,7 @@
 
 <section class="border-hairline mt-3 border-y py-2" aria-label="History" data-testid="history">
   <Mistakes mistakes={lines.mistakes} />
-  <ol class="max-h-[19rem] overflow-y-auto text-[16px]">
+  <ol class="max-h-[19rem] overflow-y-auto text-note">
     {#each lines.items as line (line.id)}
       <li class="grid gap-x-4 py-0.5 sm:grid-cols-[11rem_9rem_minmax(0,1fr)]">
         <span class="text-soft">{whenWords(line.at, clock.now)}</span>
@@ -36,7 +36,7 @@
     {/each}
   </ol>
   {#if lines.more}
-    <button type="button" class="quiet text-[16px]" onclick={() => lines.go()}
+    <button type="button" class="quiet text-note" onclick={() => lines.go()}
       >{lines.items.length} of {lines.count}: go on</button
     >
   {/if}

@@ -24,7 +24,7 @@
   })
 </script>
 
-<section aria-label="Its metal" class="mt-4 max-w-[62rem] text-[18px]" data-testid="job-metal">
+<section aria-label="Its metal" class="mt-4 max-w-[62rem] text-body" data-testid="job-metal">
   {#if found}
     {#each found.cut as one (one.item_id + one.blank + one.at)}
       <p>
@@ -43,7 +43,7 @@
           <a class="quiet" href="/drawer">Plan the cut</a>
         {:else}<span class="text-flame-text">its stock is not in the drawer</span>{/if}
       </p>
-      <ul class="ml-5 text-[16px]">
+      <ul class="ml-5 text-note">
         {#each one.ways as way (way.key + way.ids.join())}
           <li><span class="font-medium">{way.title}</span>: <Say text={way.says} /></li>
         {/each}
@@ -67,7 +67,7 @@
       </p>
       <p
         class={[
-          'mt-1 text-[19px]',
+          'mt-1 text-lead',
           loss.verdict === 'look' && 'text-flame-text font-medium',
           loss.verdict === 'good' && 'text-blue',
         ]}
@@ -91,7 +91,7 @@
   .amount {
     font-family: var(--font-figure);
     font-weight: 500;
-    font-size: 20px;
+    font-size: var(--text-lead);
     text-align: right;
   }
 </style>

@@ -106,7 +106,7 @@
 
 <div>
   {#if asked.kind === 'yes-no'}
-    <span role="group" class="text-[21px]" aria-label={asked.title}>
+    <span role="group" class="text-lead" aria-label={asked.title}>
       {asked.title}
       {#each ['no', 'yes'] as said (said)}
         <button
@@ -119,7 +119,7 @@
       {/each}
     </span>
   {:else}
-    <label class="text-[21px]">
+    <label class="text-lead">
       {asked.title}
       <input
         class="word figure-word mx-1"
@@ -136,7 +136,7 @@
     </label>
   {/if}
   {#if isSize}
-    <label class="text-[19px]">
+    <label class="text-lead">
       on <select
         class="word"
         bind:value={gauge}
@@ -150,25 +150,25 @@
     </label>
   {/if}
   {#if pending}
-    <span class="text-flame-text ml-3 text-[16px]">on its way, not judged yet</span>
+    <span class="text-flame-text ml-3 text-note">on its way, not judged yet</span>
   {:else if verdict && !mistakes.length && text === kept?.text}
     <span
-      class={['ml-3 text-[19px]', verdict.tone === 'act' ? 'text-flame-text' : 'text-blue']}
+      class={['ml-3 text-lead', verdict.tone === 'act' ? 'text-flame-text' : 'text-blue']}
       data-verdict={asked.key}><Say text={verdict.says} /></span
     >
   {/if}
   {#if kept?.zero_mm}
-    <span class="text-soft ml-3 text-[16px]">zero {length(kept.zero_mm)} taken off</span>
+    <span class="text-soft ml-3 text-note">zero {length(kept.zero_mm)} taken off</span>
   {/if}
   {#if kept && kept.readings > 1}
-    <span class="text-soft ml-3 text-[16px]"
+    <span class="text-soft ml-3 text-note"
       >read {kept.readings} times; this one {whenWords(kept.at, clock.now)}{kept.by
         ? `, ${kept.by}`
         : ''}</span
     >
   {/if}
   {#if draft.since && !pending && text !== (kept?.text ?? '')}
-    <span class="text-soft ml-3 text-[16px]" data-testid="picked-up"
+    <span class="text-soft ml-3 text-note" data-testid="picked-up"
       >picked up as you left it, not kept yet</span
     >
   {/if}
@@ -178,7 +178,7 @@
 <style>
   .figure-word {
     font-family: var(--font-figure);
-    font-size: 34px;
+    font-size: var(--text-title);
     min-width: 2.4em;
   }
   .answer {
@@ -186,7 +186,7 @@
     min-height: 44px;
     margin-left: 0.5rem;
     border-bottom: 2px solid var(--color-hairline);
-    font-size: 21px;
+    font-size: var(--text-lead);
     cursor: pointer;
   }
   .answer.chosen {

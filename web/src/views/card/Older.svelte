@@ -28,16 +28,16 @@
   }
 </script>
 
-<section class="mt-3 max-w-[60rem] text-[18px]" aria-label="An older plan" data-testid="older">
+<section class="mt-3 max-w-[60rem] text-body" aria-label="An older plan" data-testid="older">
   {#if job.trouble}
     <p class="text-flame-text font-medium">{job.trouble}</p>
     {#each job.figures as figure (figure.title)}
       <p>
         {figure.title}: it was to be cut to
-        <strong class="figure text-[30px]">{figure.text}</strong>
+        <strong class="figure text-title">{figure.text}</strong>
       </p>
     {/each}
-    <p class="text-soft text-[16px]">
+    <p class="text-soft text-note">
       It is kept as it is and goes out with the job file; nothing of it is planned anew by itself.
     </p>
   {:else}
@@ -60,7 +60,7 @@
     <ul class="border-hairline mt-2 border-t pt-2">
       {#each beside.changes as change (change)}<li>{change}</li>{/each}
     </ul>
-    <button type="button" class="act mt-2 text-[17px]" onclick={take}
+    <button type="button" class="act mt-2 text-body" onclick={take}
       >Take today's plan; the other stays in the record</button
     >
   {/if}

@@ -59,7 +59,7 @@
   <div class="sides">
     {#each SIDES as side (side.key)}
       <div>
-        <p class="text-[17px]">
+        <p class="text-body">
           <span class="font-medium">{side.title}</span>
           <label class="quiet ml-3 cursor-pointer"
             >take or choose a photograph<input
@@ -82,7 +82,7 @@
                 alt={`The ring ${side.key} the work, taken ${whenWords(photo.at, clock.now)}`}
               /></a
             >
-            <figcaption class="text-soft text-[15px]">
+            <figcaption class="text-soft text-small">
               {whenWords(photo.at, clock.now)}{photo.by ? `, ${photo.by}` : ''}
               <button type="button" class="quiet ml-2" onclick={() => void remove(photo.id)}
                 >take it away</button

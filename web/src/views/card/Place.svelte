@@ -79,7 +79,7 @@
   }
 </script>
 
-<form class="mt-1 text-[18px] leading-[1.8]" aria-label="Where it is" onsubmit={put}>
+<form class="mt-1 text-body leading-[1.8]" aria-label="Where it is" onsubmit={put}>
   It is <Choose
     bind:value={editing.said.place}
     label="Where it is"
@@ -100,7 +100,7 @@
       field="until"
       mistakes={editing.mistakes}
     />{/if}{#if editing.touched && !editing.rows}
-    <button class="act ml-2 text-[16px] leading-tight">Say so</button>
+    <button class="act ml-2 text-note leading-tight">Say so</button>
   {:else if job.place}<span class="text-soft">.</span>{/if}
   <DraftSays draft={editing.draft} />
   <Mistakes mistakes={editing.mistakes} />

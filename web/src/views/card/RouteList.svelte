@@ -37,14 +37,14 @@
     display: grid;
     grid-template-columns: 4.4rem 1fr;
     align-items: baseline;
-    font-size: 15px;
+    font-size: var(--text-small);
     line-height: 1.25;
   }
   .opens:not(:first-child) {
     margin-top: 0.24rem;
   }
   .station {
-    font-size: 14px;
+    font-size: var(--text-small);
   }
   .pick {
     display: flex;

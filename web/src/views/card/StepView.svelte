@@ -65,14 +65,14 @@
   {#await opened then found}
     {#if found}<found.default {card} {job} {step} />{/if}
   {:catch}
-    <p class="text-flame-text mt-4 text-[17px]">
+    <p class="text-flame-text mt-4 text-body">
       This part of the page does not come. Load the page again: nothing typed is lost.
     </p>
   {/await}
 {/snippet}
 
 <section aria-label={step.title} class="min-w-0" data-testid="step">
-  <p class="text-soft text-[17px]">
+  <p class="text-soft text-body">
     {step.station.replace('-', ' ')}; {minutes(step.hands_min)} of hands{step.wait_min
       ? `, then ${minutes(step.wait_min)} by itself`
       : ''}{#if opens === 'heat'}; <button
@@ -83,13 +83,13 @@
       >{/if}
   </p>
   {#if step.comes}
-    <p class="text-[17px]" data-testid="comes">
+    <p class="text-body" data-testid="comes">
       <span class="text-soft">How it stands:</span>
       <Say text={step.comes} />
     </p>
   {/if}
   <div class="flex flex-wrap items-start justify-between gap-x-8 gap-y-3">
-    <h2 class="text-[40px] leading-[1.15] font-medium" aria-live="polite">
+    <h2 class="text-title leading-[1.15] font-medium" aria-live="polite">
       <Say text={step.title} />
     </h2>
     {#if step.figure}
@@ -103,27 +103,27 @@
     {/if}
   </div>
   {#if waits && waits > clock.now}
-    <p class="text-flame-text mt-2 text-[22px] font-medium">
+    <p class="text-flame-text mt-2 text-lead font-medium">
       Ready at {hour(waits)}, in {countdown(waits, clock.now)}.
     </p>
   {/if}
 
   {#if opens === 'joint'}{@render sheet()}{/if}
-  <ul class="mt-4 max-w-[52rem] space-y-2 text-[23px] leading-[1.35]">
+  <ul class="mt-4 max-w-[52rem] space-y-2 text-order leading-[1.35]">
     {#each step.do as line, i (i)}<li><Say text={line} /></li>{/each}
   </ul>
   {#if step.check.length}
-    <ul class="mt-4 max-w-[52rem] space-y-1 text-[20px] leading-[1.35]">
+    <ul class="mt-4 max-w-[52rem] space-y-1 text-lead leading-[1.35]">
       {#each step.check as line, i (i)}
         <li><span class="text-blue font-medium">Check:</span> <Say text={line} /></li>
       {/each}
     </ul>
   {/if}
   {#each step.caution as line, i (i)}
-    <p class="text-flame-text mt-3 max-w-[52rem] text-[18px]"><Say text={line} /></p>
+    <p class="text-flame-text mt-3 max-w-[52rem] text-body"><Say text={line} /></p>
   {/each}
   {#if step.caution.length}
-    <p class="text-soft max-w-[52rem] text-[15px]">
+    <p class="text-soft max-w-[52rem] text-small">
       Your local rules, the maker's data sheet and licensed practice come first.
     </p>
   {/if}
@@ -148,7 +148,7 @@
     data-testid="act"
   >
     {#if doneAt}
-      <span class="text-[19px]"
+      <span class="text-lead"
         >Done at {hour(new Date(doneAt))}{times > 1 ? `, for the ${nth(times)} time` : ''}.</span
       >
       <button type="button" class="quiet" onclick={() => card.tick(false)}
@@ -158,7 +158,7 @@
         >done once more</button
       >
     {:else}
-      <button bind:this={act} type="button" class="act text-[21px]" onclick={() => card.tick(true)}
+      <button bind:this={act} type="button" class="act text-lead" onclick={() => card.tick(true)}
         >Done{last ? '' : ', next'}</button
       >
     {/if}
@@ -170,7 +170,7 @@
   </p>
   <Closing {card} {job} last={last && doneAt !== ''} />
   {#if heat && job.heats}
-    <p class={['mt-3 text-[19px]', job.heats > 1 && 'text-flame-text']} data-testid="heats">
+    <p class={['mt-3 text-lead', job.heats > 1 && 'text-flame-text']} data-testid="heats">
       {job.heats === 1 ? 'One heat so far.' : `${job.heats} heats so far.`}
       {#if job.heats > 1}
         After the second a lower grade, or anti-flux on the old seams, is wiser.

@@ -86,7 +86,7 @@
 </script>
 
 <div class="flex items-baseline justify-between">
-  <h1 class="text-[30px] leading-tight">Is a printed chart true?</h1>
+  <h1 class="text-title leading-tight">Is a printed chart true?</h1>
   <a class="quiet" href="/gauges">all gauges</a>
 </div>
 <DraftSays {draft} />
@@ -102,7 +102,7 @@
       bind:value={text}
       rows="14"
       spellcheck="false"
-      class="border-ink mt-2 w-full border p-2 text-[17px]"
+      class="border-ink mt-2 w-full border p-2 text-body"
       placeholder={EXAMPLE}></textarea>
     <label class="mt-2 block"
       >or open a file <input
@@ -122,7 +122,7 @@
   <div>
     {#if checked}
       <p
-        class={['text-[21px]', checked.bad && 'text-flame-text']}
+        class={['text-lead', checked.bad && 'text-flame-text']}
         aria-live="polite"
         data-testid="chart-says"
       >
@@ -139,7 +139,7 @@
             <span class={good ? 'text-blue' : 'text-flame-text font-medium'}
               >{good ? 'agrees' : 'cannot be'}</span
             >
-            <span class="text-soft text-[16px]"
+            <span class="text-soft text-note"
               ><Say
                 text={`${row.why}${!row.agrees ? `; by its diameter ${row.size_from_diameter}, by its circumference ${row.size_from_circumference}` : ''}`}
               /></span
@@ -147,7 +147,7 @@
           </li>
         {/each}
       </ul>
-      <form class="mt-4 text-[20px] leading-[1.9]" onsubmit={adopt}>
+      <form class="mt-4 text-lead leading-[1.9]" onsubmit={adopt}>
         Adopt its good rows as <Word
           bind:value={name}
           label="Name of the chart"
@@ -156,7 +156,7 @@
           {mistakes}
         />
         {#if outbox.from('/charts').length}<span class="text-flame-text">It is on its way.</span>
-        {:else}<button class="act ml-2 text-[17px] leading-tight">Adopt</button>{/if}
+        {:else}<button class="act ml-2 text-body leading-tight">Adopt</button>{/if}
       </form>
     {:else}
       <p class="text-soft max-w-[36rem]">

@@ -143,13 +143,13 @@
 </script>
 
 {#if missing}
-  <h1 class="text-3xl">There is no such customer in this workshop.</h1>
+  <h1 class="text-title">There is no such customer in this workshop.</h1>
 {:else if customer}
   <div class="flex items-baseline justify-between">
-    <h1 class="text-[30px] leading-tight font-semibold">{customer.name}</h1>
+    <h1 class="text-title leading-tight font-semibold">{customer.name}</h1>
     <a class="quiet" href="/customers">all customers</a>
   </div>
-  <form class="mt-2 text-[19px] leading-[1.9]" onsubmit={save}>
+  <form class="mt-2 text-lead leading-[1.9]" onsubmit={save}>
     <Word bind:value={editing.said.name} label="Name" field="name" mistakes={editing.mistakes} />
     <Word
       bind:value={editing.said.note}
@@ -163,12 +163,12 @@
     <Mistakes mistakes={editing.mistakes} />
   </form>
   <Theirs {editing} onsave={save} />
-  <h2 class="mt-6 text-[21px] font-medium">Fingers</h2>
+  <h2 class="mt-6 text-lead font-medium">Fingers</h2>
   <ul class="border-hairline mt-2 border-t" aria-label="Fingers">
     {#each customer.fingers as one (one.id)}
       <li class="border-hairline flex flex-wrap items-baseline gap-x-6 border-b py-2">
         <span class="w-32">{one.which}</span>
-        <span class="figure w-28 text-[28px]"><Say text={one.text} /></span>
+        <span class="figure w-28 text-title"><Say text={one.text} /></span>
         <span>on {one.gauge_name || 'an ideal scale'}, {labelled(one.inside_mm)} inside</span>
         <span class="text-soft"
           >{one.taken_on}{one.width_worn ? `; worn ${one.width_worn} wide` : ''}{one.note
@@ -184,7 +184,7 @@
       <li class="py-2">None yet: measure one.</li>
     {/each}
   </ul>
-  <form class="mt-5 text-[20px] leading-[1.9]" aria-label="Measure a finger" onsubmit={measure}>
+  <form class="mt-5 text-lead leading-[1.9]" aria-label="Measure a finger" onsubmit={measure}>
     The <Word
       bind:value={finger.which}
       label="Which finger"
@@ -215,7 +215,7 @@
       placeholder="knuckle, season"
       {mistakes}
     />.
-    <button class="act ml-2 text-[17px] leading-tight">Keep it</button>
+    <button class="act ml-2 text-body leading-tight">Keep it</button>
     <DraftSays draft={fingerDraft} />
     <Mistakes {mistakes} />
   </form>

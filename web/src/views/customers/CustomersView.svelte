@@ -54,8 +54,8 @@
   }
 </script>
 
-<h1 class="text-[30px] leading-tight">Customers and their fingers</h1>
-<p class="mt-3 text-[20px]">
+<h1 class="text-title leading-tight">Customers and their fingers</h1>
+<p class="mt-3 text-lead">
   Look for <Word bind:value={words} label="Look for" field="q" placeholder="part of a name" />
 </p>
 <ul class="border-hairline mt-4 border-t" aria-label="Customers found">
@@ -84,7 +84,7 @@
   >
 {/if}
 
-<form class="mt-5 text-[20px] leading-[1.9]" onsubmit={keep}>
+<form class="mt-5 text-lead leading-[1.9]" onsubmit={keep}>
   A new customer: <Word
     bind:value={name}
     label="Name of the customer"
@@ -93,7 +93,7 @@
     {mistakes}
   />
   {#if outbox.from('/customers').length}<span class="text-flame-text">is on its way</span>
-  {:else}<button class="act ml-2 text-[17px] leading-tight">Keep</button>{/if}
+  {:else}<button class="act ml-2 text-body leading-tight">Keep</button>{/if}
   <DraftSays {draft} />
   <Mistakes {mistakes} />
 </form>

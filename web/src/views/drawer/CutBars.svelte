@@ -73,7 +73,7 @@
     </svg>
   {/each}
   {#each made.lines.filter((line) => made.group.sheet && line.stays) as line (line.id)}
-    <p class="text-soft text-[16px]">{line.called}: {line.stays}</p>
+    <p class="text-soft text-note">{line.called}: {line.stays}</p>
   {/each}
 </div>
 

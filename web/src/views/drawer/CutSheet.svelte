@@ -71,7 +71,7 @@
 
 {#if cut.groups && stock.length}
   <section aria-label="The cut plan" data-testid="cut-sheet">
-    <p class="text-[23px] leading-[1.7]">
+    <p class="text-order leading-[1.7]">
       Cut <Choose
         bind:value={() => cut.when, (v) => (cut.when = v)}
         label="What to cut"
@@ -101,12 +101,12 @@
     <Mistakes mistakes={cut.mistakes} />
     {#if made}
       {#if blanks}
-        <p class={['text-blue mt-1 text-[18px]', cut.stale && 'stale', 'eased']}>
+        <p class={['text-blue mt-1 text-body', cut.stale && 'stale', 'eased']}>
           <Say text={made.says.join(' ')} />
           {#if made.kerf_text}<span class="text-soft">{made.kerf_text} for each cut.</span>{/if}
         </p>
         <div class="mt-4"><CutBars {made} stale={cut.stale} /></div>
-        <p class="text-soft mt-1 text-[16px]">
+        <p class="text-soft mt-1 text-note">
           Square <Word
             bind:value={() => cut.trim, (v) => (cut.trim = v)}
             label="Lost to square an end"
@@ -122,13 +122,13 @@
           {#if outbox.from('/drawer').length}<span class="text-flame-text">It is on its way.</span>
           {:else}<button
               type="button"
-              class="act text-[19px]"
+              class="act text-lead"
               disabled={cut.busy || cut.stale}
               onclick={() => void book()}>Cut them: book it</button
             >{/if}
         </p>
       {:else}
-        <p class="text-soft mt-2 text-[19px]" data-testid="nothing-to-cut">
+        <p class="text-soft mt-2 text-lead" data-testid="nothing-to-cut">
           Nothing is waiting to be cut from it{cut.when === ALL ? '' : ' by then'}.
           {#if cut.when !== ALL}<button type="button" class="quiet" onclick={() => (cut.when = ALL)}
               >all that is open</button
@@ -136,7 +136,7 @@
         </p>
       {/if}
       {#if made.left_out.length}
-        <ul class="mt-3 text-[17px]" aria-label="Not in this plan">
+        <ul class="mt-3 text-body" aria-label="Not in this plan">
           {#each made.left_out as one (one.key + one.why)}
             <li class="text-flame-text">
               <a class="quiet" href={`/job/${one.job_id}`}>{one.job_name}</a>, {one.title}
@@ -152,7 +152,7 @@
       {/if}
     {/if}
     {#if cut.when === THESE && cut.chosen}
-      <ul class="mt-3 flex flex-wrap gap-x-6 gap-y-1 text-[17px]" aria-label="Choose jobs">
+      <ul class="mt-3 flex flex-wrap gap-x-6 gap-y-1 text-body" aria-label="Choose jobs">
         {#each cut.chosen.wanted as one (one.key)}
           <li>
             <label class="cursor-pointer">

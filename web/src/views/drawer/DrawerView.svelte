@@ -78,8 +78,8 @@
 
 <section aria-label="In the drawer" class="border-hairline mt-6 border-t pt-4">
   <div class="flex flex-wrap items-baseline justify-between gap-x-8 gap-y-2">
-    <h2 class="text-[22px] font-medium">In the drawer</h2>
-    <p class="flex flex-wrap items-baseline gap-x-5 gap-y-1 text-[16px]">
+    <h2 class="text-lead font-medium">In the drawer</h2>
+    <p class="flex flex-wrap items-baseline gap-x-5 gap-y-1 text-note">
       <label class="sr-only" for="find-stock">Find in the drawer</label>
       <input
         id="find-stock"
@@ -120,7 +120,7 @@
       </li>
     {:else}
       {#if pages.read}
-        <li class="text-soft py-3 text-[19px]">
+        <li class="text-soft py-3 text-lead">
           {ever && q ? 'Nothing like that is in the drawer.' : ''}
           {#if !ever}The drawer is empty: take in the first wire, sheet or scrap below. Then it says
             what to cut from what.{:else if !q}Everything is used up.{/if}
@@ -140,7 +140,7 @@
 
 {#if missing.length}
   <section aria-label="Not in the drawer" class="mt-7" data-testid="missing">
-    <h2 class="text-[22px] font-medium">Not in the drawer</h2>
+    <h2 class="text-lead font-medium">Not in the drawer</h2>
     <ul class="mt-1 max-w-[72rem]">
       {#each missing as one (one.blank.key)}
         <li class="border-hairline lacks border-t py-2">
@@ -149,7 +149,7 @@
             <span class="text-soft">{dueWords(one.blank.due, clock.now)}</span>
           </span>
           <span>{one.blank.title} {one.blank.length_text} of {one.blank.why}</span>
-          <ul class="text-[16px]">
+          <ul class="text-note">
             {#each one.stock.ways.slice(0, 3) as way (way.key + way.ids.join())}
               <li><span class="font-medium">{way.title}</span>: <Say text={way.says} /></li>
             {/each}
@@ -161,7 +161,7 @@
       {/each}
     </ul>
     {#if cut.groups && cut.groups.missing_count > missing.length}
-      <p class="text-flame-text mt-1 text-[16px]">
+      <p class="text-flame-text mt-1 text-note">
         {cut.groups.missing_count - missing.length} more are not shown here: these are the first by their
         due date.
       </p>
@@ -173,7 +173,7 @@
   <TakeIn {catalogue} onkept={() => void renew()} />
 </section>
 
-<p class="mt-6 flex flex-wrap gap-x-6 gap-y-2 text-[16px]">
+<p class="mt-6 flex flex-wrap gap-x-6 gap-y-2 text-note">
   <a class="quiet" href="/api/stock/items.csv">the drawer as CSV</a>
   <a class="quiet" href="/api/stock/movements.csv">its movements</a>
   <a class="quiet" href="/api/stock/prices.csv">metal prices</a>
@@ -194,10 +194,10 @@
     /></label
   >
 </p>
-{#if brought}<p class="text-blue mt-1 text-[16px]" role="status">{brought}</p>{/if}
+{#if brought}<p class="text-blue mt-1 text-note" role="status">{brought}</p>{/if}
 <div aria-live="polite">
   {#each mistakes as one (one.field + one.message)}
-    <p class="text-flame-text mt-1 text-[16px]">
+    <p class="text-flame-text mt-1 text-note">
       {one.field.startsWith('rows.')
         ? `Row ${one.field.split('.')[1]}, ${one.field.split('.')[2]}: `
         : ''}{one.message}
@@ -213,19 +213,19 @@
     gap: 0.2rem 1.2rem;
     align-items: center;
     padding: 0.55rem 0;
-    font-size: 17px;
+    font-size: var(--text-body);
   }
   .mass {
     font-family: var(--font-figure);
     font-weight: 500;
-    font-size: 19px;
+    font-size: var(--text-lead);
     text-align: right;
   }
   .lacks {
     display: grid;
     grid-template-columns: 16rem 18rem 1fr;
     gap: 0.3rem 1.6rem;
-    font-size: 17px;
+    font-size: var(--text-body);
   }
   .quiet:focus-within {
     outline: 2px solid var(--color-primary);

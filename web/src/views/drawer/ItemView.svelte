@@ -50,14 +50,14 @@
 </script>
 
 {#if here.missing}
-  <h1 class="text-3xl">There is no such piece in this drawer.</h1>
+  <h1 class="text-title">There is no such piece in this drawer.</h1>
   <p class="mt-3"><a class="quiet" href="/drawer">To the drawer</a></p>
 {:else if item && editing}
-  <p class="text-[16px]"><a class="quiet" href="/drawer">the drawer</a></p>
-  <h1 class="mt-1 flex flex-wrap items-center gap-x-4 text-[28px] leading-tight">
+  <p class="text-note"><a class="quiet" href="/drawer">the drawer</a></p>
+  <h1 class="mt-1 flex flex-wrap items-center gap-x-4 text-title leading-tight">
     <SectionMark outline={item.outline} family={item.family} />
     <span class="font-semibold">{item.called}</span>
-    <span class="text-soft text-[20px]"
+    <span class="text-soft text-lead"
       >{item.metal_title}
       {item.title}{item.poured ? ', poured here' : ''}{item.owner
         ? `; only for ${item.owner}`
@@ -86,7 +86,7 @@
       void here.save()
     }}
   >
-    <p class="text-[19px] leading-[1.9]">
+    <p class="text-lead leading-[1.9]">
       Called <Word
         bind:value={editing.said.name}
         label="Its name"
@@ -131,7 +131,7 @@
           mistakes={editing.mistakes}
         />{/if}.
       {#if editing.kept}<span class="text-blue" role="status">Kept.</span>
-      {:else if editing.touched}<button class="act text-[16px] leading-tight">Keep it</button>{/if}
+      {:else if editing.touched}<button class="act text-note leading-tight">Keep it</button>{/if}
     </p>
     <DraftSays draft={editing.draft} />
     <Mistakes mistakes={editing.mistakes} />
@@ -145,7 +145,7 @@
       void here.book()
     }}
   >
-    <p class="text-[19px] leading-[1.9]">
+    <p class="text-lead leading-[1.9]">
       Of it <Choose
         bind:value={here.move.kind}
         label="What happened"
@@ -174,13 +174,13 @@
         mistakes={here.refused}
       />.
       {#if outbox.from(here.where).length}<span class="text-flame-text">It is on its way.</span>
-      {:else}<button class="act text-[16px] leading-tight">Book it</button>{/if}
+      {:else}<button class="act text-note leading-tight">Book it</button>{/if}
     </p>
     <DraftSays draft={here.draft} />
     <Mistakes mistakes={here.refused} />
   </form>
 
-  <h2 class="mt-6 text-[21px] font-medium">How it came to be so</h2>
+  <h2 class="mt-6 text-lead font-medium">How it came to be so</h2>
   <ul class="mt-1 max-w-[64rem]" data-testid="movements">
     {#each item.movements as row (row.nth)}
       <li class="border-hairline move border-t py-1.5">
@@ -206,7 +206,7 @@
     {/each}
   </ul>
   {#if item.moves > item.movements.length}
-    <p class="text-flame-text mt-1 text-[16px]">
+    <p class="text-flame-text mt-1 text-note">
       {item.moves - item.movements.length} older ones stand in
       <a class="quiet" href="/api/stock/movements.csv">the movements as CSV</a>.
     </p>
@@ -224,12 +224,12 @@
     grid-template-columns: 5.5rem 6.5rem 1fr 17rem;
     gap: 0.2rem 1.2rem;
     align-items: baseline;
-    font-size: 17px;
+    font-size: var(--text-body);
   }
   .amount {
     font-family: var(--font-figure);
     font-weight: 500;
-    font-size: 19px;
+    font-size: var(--text-lead);
     text-align: right;
   }
   @media (max-width: 760px) {

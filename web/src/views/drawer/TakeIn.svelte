@@ -60,7 +60,7 @@
 </script>
 
 <form onsubmit={keep} aria-label="Take in" data-testid="take-in">
-  <p class="text-[20px] leading-[1.9]">
+  <p class="text-lead leading-[1.9]">
     Take in <Choose
       bind:value={f.kind}
       label="Kind of stock"
@@ -164,7 +164,7 @@
         mistakes={told}
       />{/if}.
     {#if outbox.from('/drawer/in').length}<span class="text-flame-text">It is on its way.</span>
-    {:else}<button class="act ml-2 text-[17px] leading-tight">Into the drawer</button>{/if}
+    {:else}<button class="act ml-2 text-body leading-tight">Into the drawer</button>{/if}
   </p>
   <DraftSays {draft} />
   <Mistakes mistakes={told} />

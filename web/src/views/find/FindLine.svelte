@@ -68,7 +68,7 @@
   data-testid="find"
   onclose={() => (finding.open = false)}
 >
-  <p class="text-[23px] leading-[1.6]">
+  <p class="text-order leading-[1.6]">
     Find <input
       bind:this={field}
       bind:value={words}
@@ -84,8 +84,7 @@
       maxlength="120"
       onkeydown={keyed}
     />
-    <button type="button" class="quiet ml-6 text-[16px]" onclick={() => dialog?.close()}
-      >close</button
+    <button type="button" class="quiet ml-6 text-note" onclick={() => dialog?.close()}>close</button
     >
   </p>
   <Mistakes mistakes={found.mistakes} />
@@ -105,7 +104,7 @@
         onclick={() => open(job.id)}
         onkeydown={(event) => event.key === 'Enter' && open(job.id)}
       >
-        <span class="figure text-[20px]">{job.number}</span>
+        <span class="figure text-lead">{job.number}</span>
         <span class="font-medium"
           >{job.customer_name ? `${job.customer_name}, ` : ''}{job.title}{job.ticket
             ? ` (${job.ticket})`

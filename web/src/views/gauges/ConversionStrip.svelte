@@ -42,14 +42,14 @@
 </script>
 
 <section class="mt-9" aria-label="One finger everywhere">
-  <p class="text-[23px] leading-[1.6]">
+  <p class="text-order leading-[1.6]">
     Finger <Word bind:value={text} label="Finger" field="text" placeholder="size" {mistakes} /> on
     <Choose bind:value={on} label="Read on" field="gauge_id" choices={gauges.choices} {mistakes} />
     {#if made}<span class={mistakes.length ? 'stale' : ''}
         >is <strong class="font-semibold">{length(made.inside_diameter_mm)}</strong> inside,
         {length(made.circumference_mm)} round.</span
       >{/if}
-    <a class="quiet ml-3 text-[16px]" href={paper} target="_blank">print it</a>
+    <a class="quiet ml-3 text-note" href={paper} target="_blank">print it</a>
   </p>
   <Mistakes {mistakes} />
   <div bind:clientWidth={room} class="mt-2">
@@ -87,7 +87,7 @@
         />
         {#each made.rows as row, i (row.title)}
           <foreignObject x="0" y={TOP + i * ROW - 2} width={LEFT - 12} height={ROW}>
-            <p class="flex justify-between gap-3 text-[16px] whitespace-nowrap">
+            <p class="flex justify-between gap-3 text-note whitespace-nowrap">
               <span class={row.gauge ? 'font-medium' : 'text-soft'}>{row.title}</span>
               <span class="font-medium"><Say text={row.text} /></span>
             </p>

@@ -84,7 +84,7 @@
   }
 </script>
 
-<form class="text-soft mt-1 text-[17px] leading-[1.8]" aria-label="What it is" onsubmit={save}>
+<form class="text-soft mt-1 text-body leading-[1.8]" aria-label="What it is" onsubmit={save}>
   A <Choose
     bind:value={editing.said.kind}
     label="Kind"

@@ -52,7 +52,7 @@
       >
     {/each}
   </svg>
-  <figcaption class="text-soft text-[15px]">
+  <figcaption class="text-soft text-small">
     Above, where each mark says it is; below, where it truly is, the difference drawn {TIMES} times; under
     it, how far it lies from the fit, in {rulerUnits()}.
   </figcaption>
@@ -81,11 +81,11 @@
     stroke: var(--flame);
   }
   text {
-    font-size: 15px;
+    font-size: var(--text-small);
   }
   .label {
     font-weight: 600;
-    font-size: 17px;
+    font-size: var(--text-body);
   }
   .read {
     fill: var(--color-primary);

@@ -105,14 +105,14 @@
 </script>
 
 {#if missing}
-  <h1 class="text-3xl">There is no such gauge in this workshop.</h1>
+  <h1 class="text-title">There is no such gauge in this workshop.</h1>
 {:else if gauge}
   <div class="flex flex-wrap items-baseline justify-between gap-x-8">
-    <h1 class="text-[30px] leading-tight">
+    <h1 class="text-title leading-tight">
       <span class="font-semibold">{gauge.name}</span>
-      <span class="text-soft text-[19px]">{scale} marks</span>
+      <span class="text-soft text-lead">{scale} marks</span>
     </h1>
-    <p class="flex gap-5 text-[16px]">
+    <p class="flex gap-5 text-note">
       <a class="quiet" href="/gauges">all gauges</a>
     </p>
   </div>
@@ -121,12 +121,12 @@
   {#if shown}
     <div class="mt-5"><GaugeDrawing fit={shown} stale={mistakes.length > 0} /></div>
     <ul
-      class={['mt-2 text-[19px] leading-[1.5]', mistakes.length && 'stale']}
+      class={['mt-2 text-lead leading-[1.5]', mistakes.length && 'stale']}
       data-testid="fit-says"
       aria-live="polite"
     >
       {#each shown.says as line, i (i)}<li><Say text={line} /></li>{/each}
-      <li class="text-soft text-[16px]">
+      <li class="text-soft text-note">
         {shown.more_readings
           ? `${shown.more_readings} more ${shown.more_readings === 1 ? 'reading is' : 'readings are'} worth taking.`
           : 'Further readings would gain nothing.'}
@@ -137,8 +137,8 @@
 
   <div class="mt-6 grid gap-10 md:grid-cols-2">
     <section aria-label="Calibrate">
-      <h2 class="text-[21px] font-medium">Read its marks</h2>
-      <p class="text-soft mb-2 max-w-[34rem] text-[16px]">
+      <h2 class="text-lead font-medium">Read its marks</h2>
+      <p class="text-soft mb-2 max-w-[34rem] text-note">
         Inside jaws on the knife edge of each mark, wiggled to the largest reading. Three marks or
         more, far apart.
       </p>
@@ -159,7 +159,7 @@
       >
     </section>
     <section aria-label="Calibrations kept">
-      <h2 class="text-[21px] font-medium">Kept</h2>
+      <h2 class="text-lead font-medium">Kept</h2>
       <ol class="mt-1">
         {#each gauge.calibrations as one, i (one.id)}
           <li class={['py-1', i && 'text-soft']}>

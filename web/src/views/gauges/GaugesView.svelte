@@ -53,7 +53,7 @@
   }
 </script>
 
-<h1 class="text-[30px] leading-tight">The shop's gauges</h1>
+<h1 class="text-title leading-tight">The shop's gauges</h1>
 <ul class="border-hairline mt-4 border-t">
   {#each gauges.list as gauge (gauge.id)}
     {@const newest = gauge.calibrations[0]}
@@ -77,7 +77,7 @@
 </ul>
 
 <form class="mt-5" onsubmit={keep}>
-  <p class="text-[20px] leading-[1.9]">
+  <p class="text-lead leading-[1.9]">
     Keep a <Choose
       bind:value={kind}
       label="Kind"
@@ -107,7 +107,7 @@
       {mistakes}
     />.
     {#if outbox.from('/gauges').length}<span class="text-flame-text">It is on its way.</span>
-    {:else}<button class="act ml-2 text-[17px] leading-tight">Keep it</button>{/if}
+    {:else}<button class="act ml-2 text-body leading-tight">Keep it</button>{/if}
   </p>
   <DraftSays {draft} />
   <Mistakes {mistakes} />

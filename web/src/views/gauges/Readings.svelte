@@ -25,7 +25,7 @@
 </script>
 
 {#each rows as row, i (i)}
-  <p class="text-[21px] leading-[1.8]">
+  <p class="text-lead leading-[1.8]">
     mark <input
       class="word"
       data-measure={`mark-${i}`}

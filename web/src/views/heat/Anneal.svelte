@@ -21,21 +21,21 @@
 
 {#if view}
   <section aria-label="The heat of annealing" class="mt-5" data-testid="anneal">
-    <p class="text-[19px]">
+    <p class="text-lead">
       {view.glow[0]?.toUpperCase()}{view.glow.slice(1)}, {view.range_text} °C. {view.flux_cue}
     </p>
     <ol class="strip" style:--count={view.strip.length}>
       {#each view.strip as glow, i (glow.key)}
         <li class={inside(glow.from_c, i) ? 'wanted' : ''}>
           <span class="swatch" style:background={theme.dim ? glow.dim : glow.paper}></span>
-          <span class="text-[15px]">{glow.title}{GAP}</span>{#if glow.from_c > 0}<span
-              class="text-soft text-[15px]">from {glow.from_c.toFixed(0)}</span
+          <span class="text-small">{glow.title}{GAP}</span>{#if glow.from_c > 0}<span
+              class="text-soft text-small">from {glow.from_c.toFixed(0)}</span
             >{/if}
         </li>
       {/each}
     </ol>
-    <p class="text-flame-text mt-2 text-[17px]">{view.too_hot}</p>
-    <p class="text-soft mt-1 text-[17px]">{view.heated}</p>
+    <p class="text-flame-text mt-2 text-body">{view.too_hot}</p>
+    <p class="text-soft mt-1 text-body">{view.heated}</p>
   </section>
 {/if}
 

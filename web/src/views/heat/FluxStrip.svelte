@@ -12,7 +12,7 @@
 </script>
 
 <section aria-label="Flux as a thermometer" class="mt-6" data-testid="flux">
-  <h3 class="text-soft text-[16px]">{title}</h3>
+  <h3 class="text-soft text-note">{title}</h3>
   <ol class="strip" style:--count={stages.length}>
     {#each stages as stage (stage.key)}
       <li>
@@ -22,9 +22,9 @@
           class={['stage', stage.key === shown?.key && 'chosen']}
           onclick={() => (open = stage.key)}
         >
-          <span class="block text-[17px] font-medium">{stage.title}</span>
+          <span class="block text-body font-medium">{stage.title}</span>
           <span class="swatch" style:background={theme.dim ? stage.dim : stage.paper}></span>
-          <span class="text-soft block text-[15px]"
+          <span class="text-soft block text-small"
             >{stage.at}{stage.glow && ![stage.title, 'no colour'].includes(stage.glow)
               ? `, ${stage.glow}`
               : ''}</span
@@ -34,7 +34,7 @@
     {/each}
   </ol>
   {#if shown}
-    <p class="mt-2 text-[17px]" aria-live="polite">
+    <p class="mt-2 text-body" aria-live="polite">
       <span class="font-medium">{shown.title}:</span>
       {shown.look}. <span class="text-soft">{shown.skipped}</span>
     </p>

@@ -50,7 +50,7 @@
 
 {#if sheet?.heat}
   <section id="heat" aria-label="The heat" class="mt-6" data-testid="heat-sheet">
-    <p class="text-[20px] leading-[1.6]">
+    <p class="text-lead leading-[1.6]">
       {sheet.joint_title[0]?.toUpperCase()}{sheet.joint_title.slice(1)}, with <Choose
         bind:value={() => sheet.solder, (v) => void heat.choose(v)}
         label="Solder of this joint"
@@ -108,7 +108,7 @@
           mistakes={heat.mistakes}
         /> from it{/each}.
     </p>
-    {#if sheet.reckoned}<p class="text-soft mt-1 text-[16px]">{sheet.reckoned}</p>{/if}
+    {#if sheet.reckoned}<p class="text-soft mt-1 text-note">{sheet.reckoned}</p>{/if}
     <Mistakes mistakes={heat.mistakes} />
     {#if answer}
       <div class={['both', heat.live.stale && 'stale']}>
@@ -123,7 +123,7 @@
         </div>
         <div class="min-w-0" aria-live="polite">
           <p class="figure next" data-testid="heat-lead">{answer.lead.title}</p>
-          <p class="mt-2 text-[18px] leading-snug"><Say text={answer.lead.says} /></p>
+          <p class="mt-2 text-body leading-snug"><Say text={answer.lead.says} /></p>
           <dl class="rows">
             {#each answer.rows as row (row.key)}
               <div>
@@ -139,7 +139,7 @@
                   <span class={row.tone === 'act' ? 'text-flame-text' : ''}
                     ><Say text={row.says} /></span
                   >
-                  {#if row.note}<span class="text-soft block text-[15px]"
+                  {#if row.note}<span class="text-soft block text-small"
                       ><Say text={row.note} /></span
                     >{/if}
                 </dd>
@@ -149,7 +149,7 @@
               <div>
                 <dt class={['name', torch.enough === 'no' && 'text-flame-text']}>{torch.title}</dt>
                 <dd>
-                  {torch.says}<span class="text-soft block text-[15px]"
+                  {torch.says}<span class="text-soft block text-small"
                     >{torch.done}; this asks {torch.times.mid.toFixed(1)} times that</span
                   >
                 </dd>
@@ -166,7 +166,7 @@
       />
     {/if}
     {#if sheet.amounts.length}
-      <p class="mt-5 text-[17px]">
+      <p class="mt-5 text-body">
         <span class="font-medium">{sheet.amounts[0]?.title}</span>, {sheet.amounts[0]?.says}.
         <span class="text-soft"
           >{#each sheet.amounts.slice(1) as one (one.form)}Or {one.title}, {one.says}.{GAP}{/each}</span
@@ -196,7 +196,7 @@
   }
   .rows {
     margin-top: 1.2rem;
-    font-size: 17px;
+    font-size: var(--text-body);
     line-height: 1.3;
   }
   .rows > div {
@@ -207,7 +207,7 @@
     align-items: baseline;
   }
   .ratio {
-    font-size: 32px;
+    font-size: var(--text-title);
     line-height: 1;
   }
   .name {

@@ -137,7 +137,7 @@
   <text y="-14" class="roll">rolled {roll}°</text>
   <text y="6" class="said" text-anchor="middle">← → turn it</text>
 </svg>
-<p class="text-soft mt-1 text-[15px]">
+<p class="text-soft mt-1 text-small">
   {picture.holds}; from the joint outward:
   {#each picture.reaches as one (one.glow)}
     <span class="reach"

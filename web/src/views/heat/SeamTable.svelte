@@ -7,8 +7,8 @@
   const STANDS: Record<string, string> = { made: 'made', this: 'this one', later: 'to come' }
 </script>
 
-<table class="mt-6 w-full text-left text-[17px]" data-testid="seams">
-  <caption class="text-soft text-left text-[16px]"
+<table class="mt-6 w-full text-left text-body" data-testid="seams">
+  <caption class="text-soft text-left text-note"
     >every seam of this job, in the order of its heats</caption
   >
   <thead class="sr-only">

@@ -89,7 +89,7 @@
       {#each views as { key, title, words } (key)}
         {@const drawing = answer?.views[key]}
         <div>
-          <p class="text-soft text-[15px]" id={`view-${key}`}>{title}</p>
+          <p class="text-soft text-small" id={`view-${key}`}>{title}</p>
           {#if drawing}
             <Figure
               {drawing}
@@ -100,7 +100,7 @@
               stale={joint.live.stale}
             />
           {/if}
-          <p class={['text-[17px]', word(key) !== 'none' && word(key) !== 'light' && 'seen']}>
+          <p class={['text-body', word(key) !== 'none' && word(key) !== 'light' && 'seen']}>
             <Choose
               bind:value={() => word(key), (v) => (joint.fields[`views.${key}`] = v)}
               label={`Seen from: ${title}`}
@@ -112,7 +112,7 @@
         </div>
       {/each}
     </div>
-    <p class="mt-4 text-[20px] leading-[1.6]">
+    <p class="mt-4 text-lead leading-[1.6]">
       The widest gap is <Word
         bind:value={() => joint.fields.gap_mm ?? '', (v) => (joint.fields.gap_mm = v)}
         label="Widest gap"
@@ -165,7 +165,7 @@
           <p class="figure next" data-testid="next">
             {joint.begun ? answer.next.title : 'Look at all five'}
           </p>
-          <p class="mt-3 text-[19px] leading-snug">
+          <p class="mt-3 text-lead leading-snug">
             <Say
               text={joint.begun
                 ? answer.next.says
@@ -173,9 +173,9 @@
             />
           </p>
           {#if answer.instead}
-            <p class="mt-1 text-[19px] leading-snug"><Say text={answer.instead} /></p>
+            <p class="mt-1 text-lead leading-snug"><Say text={answer.instead} /></p>
           {/if}
-          <p class="text-blue mt-3 text-[19px]" data-testid="closes">
+          <p class="text-blue mt-3 text-lead" data-testid="closes">
             {#if !joint.begun}
               Closed as planned, it closes at <Say
                 text={answer.closes_text}
@@ -209,7 +209,7 @@
             stale={joint.live.stale}
           />
           {#if answer.ring_says}
-            <figcaption class="text-blue text-center text-[15px]">{answer.ring_says}</figcaption>
+            <figcaption class="text-blue text-center text-small">{answer.ring_says}</figcaption>
           {/if}
         </figure>
       </div>
@@ -222,9 +222,9 @@
         >
       {/if}
       {#if pending}
-        <span class="text-flame-text text-[16px]">on its way, not kept yet</span>
+        <span class="text-flame-text text-note">on its way, not kept yet</span>
       {:else if joint.sheet?.kept}
-        <span class="text-soft text-[16px]" data-testid="look-kept"
+        <span class="text-soft text-note" data-testid="look-kept"
           >{joint.same ? 'kept' : 'last kept'}
           {whenWords(joint.sheet.kept.at, clock.now)}{joint.sheet.kept.by
             ? `, ${joint.sheet.kept.by}`

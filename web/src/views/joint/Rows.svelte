@@ -23,7 +23,7 @@
 <style>
   .rows {
     margin-top: 1.4rem;
-    font-size: 17px;
+    font-size: var(--text-body);
     line-height: 1.35;
   }
   .rows > div {

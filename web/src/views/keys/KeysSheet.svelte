@@ -14,7 +14,7 @@
   onclose={() => (keys.sheet = false)}
 >
   <div class="flex items-baseline justify-between">
-    <h2 id="keys-title" class="text-[23px]">Keys</h2>
+    <h2 id="keys-title" class="text-order">Keys</h2>
     <button type="button" class="quiet" onclick={() => sheet?.close()}>away</button>
   </div>
   <dl class="mt-3 grid max-w-[60rem] gap-x-10 gap-y-2 sm:grid-cols-2">

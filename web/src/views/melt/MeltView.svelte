@@ -140,8 +140,8 @@
 </script>
 
 <h1 class="sr-only">A melt</h1>
-<p class="text-[16px]"><a class="quiet" href="/drawer">the drawer</a></p>
-<p class="text-[23px] leading-[1.7]">
+<p class="text-note"><a class="quiet" href="/drawer">the drawer</a></p>
+<p class="text-order leading-[1.7]">
   Melt <Choose
     bind:value={f.metal}
     label="Metal"
@@ -194,7 +194,7 @@
         stale={live.stale}
       />
     </section>
-    <div class={['text-[19px] leading-[1.5]', live.stale && 'stale', 'eased']} aria-live="polite">
+    <div class={['text-lead leading-[1.5]', live.stale && 'stale', 'eased']} aria-live="polite">
       {#each plan.says as line, i (i)}<p><Say text={line} /></p>{/each}
       <p class="text-soft">
         {plan.poured_g.toFixed(1)} g in the mould, {plan.blanks_g.toFixed(1)} g in the end; molten a ball
@@ -210,7 +210,7 @@
           <span class="font-medium">{one.title}</span>, {one.done}: {one.says}.
         </p>
       {:else}
-        <p class="text-soft text-[16px]">
+        <p class="text-soft text-note">
           Which of your torches melts it? Say what each has done in the <a
             class="quiet"
             href="/ways">ways</a
@@ -220,7 +220,7 @@
     </div>
   </div>
 
-  <h2 class="mt-5 text-[21px] font-medium">From what is on hand</h2>
+  <h2 class="mt-5 text-lead font-medium">From what is on hand</h2>
   <ul class="mt-1 max-w-[64rem]" data-testid="melt-from">
     {#each items.filter((one) => near(one) || picked[one.id] !== undefined) as item (item.id)}
       <li class="border-hairline pick border-t py-1.5">
@@ -244,7 +244,7 @@
               placeholder="how much"
             /> g of it{/if}
         </span>
-        <span class="text-flame-text text-[16px]">{refusals.get(item.id) ?? ''}</span>
+        <span class="text-flame-text text-note">{refusals.get(item.id) ?? ''}</span>
       </li>
     {:else}
       {#if pages.read}<li class="text-soft py-2">
@@ -253,7 +253,7 @@
     {/each}
   </ul>
   {#if mixed && alloying.answer}
-    <p class="mt-3 text-[19px]" data-testid="alloy">
+    <p class="mt-3 text-lead" data-testid="alloy">
       By mass balance: <Say text={alloying.answer.says.join(' ')} /> It comes to {alloying.answer.total_g.toFixed(
         2,
       )} g.
@@ -266,9 +266,9 @@
         /> g.{/if}
     </p>
   {/if}
-  {#each plan.cautions as line (line)}<p class="text-soft mt-1 text-[16px]">{line}</p>{/each}
+  {#each plan.cautions as line (line)}<p class="text-soft mt-1 text-note">{line}</p>{/each}
   {#if Object.keys(picked).length}
-    <p class="mt-4 text-[19px]">
+    <p class="mt-4 text-lead">
       {bars > 1 ? 'The bars weigh' : 'Poured, the bar weighs'}
       <Word
         bind:value={f.out}
@@ -284,7 +284,7 @@
         {mistakes}
       /> g ran over.
       {#if outbox.from('/melt').length}<span class="text-flame-text">It is on its way.</span>
-      {:else}<button type="button" class="act text-[17px]" onclick={() => void book()}
+      {:else}<button type="button" class="act text-body" onclick={() => void book()}
           >Into the drawer</button
         >{/if}
     </p>
@@ -302,7 +302,7 @@
     grid-template-columns: 24rem 9rem 1fr;
     gap: 0.2rem 1.4rem;
     align-items: baseline;
-    font-size: 17px;
+    font-size: var(--text-body);
   }
   input[type='checkbox'] {
     accent-color: var(--color-primary);

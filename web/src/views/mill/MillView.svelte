@@ -148,8 +148,8 @@
 {/snippet}
 
 <h1 class="sr-only">The mill</h1>
-<p class="text-[16px]"><a class="quiet" href="/drawer">the drawer</a></p>
-<p class="text-[23px] leading-[1.7]">
+<p class="text-note"><a class="quiet" href="/drawer">the drawer</a></p>
+<p class="text-order leading-[1.7]">
   <Choose bind:value={f.what} label="What the mill does" field="what" choices={WHAT} {mistakes} />: <Choose
     bind:value={f.metal}
     label="Metal"
@@ -218,7 +218,7 @@
 <Mistakes {mistakes} />
 
 {#if thins}
-  <p class="mt-2 text-[21px] leading-[1.7]" data-testid="half-way">
+  <p class="mt-2 text-lead leading-[1.7]" data-testid="half-way">
     By the caliper it is {@render word(t, 'now_long', 'Length now', 'not begun')} long{#if t.now_long.trim()},
       its {t.form === 'thick-middle' ? 'ends' : 'middle'}
       {@render word(t, 'now_width', 'Width now', 'wide')} by
@@ -227,7 +227,7 @@
 {/if}
 
 {#if !thins}
-  <p class="mt-2 text-[21px] leading-[1.7]" data-testid="half-way">
+  <p class="mt-2 text-lead leading-[1.7]" data-testid="half-way">
     By the caliper it is {@render word(f, 'now', 'Thick now', 'not begun')} thick now.
   </p>
 {/if}
@@ -235,7 +235,7 @@
 {#if lead}
   <div class="lead mt-4">
     <section aria-label="What leads" data-testid="mill-lead">
-      <p class="text-soft text-[19px] leading-none">{thins ? lead.label : ''}</p>
+      <p class="text-soft text-lead leading-none">{thins ? lead.label : ''}</p>
       <BigFigure
         figure={lead.figure}
         unit={thins ? (shop.units === 'mm' ? 'mm' : '') : lead.label}
@@ -243,11 +243,11 @@
         stale={live.stale}
       />
     </section>
-    <div class={['text-[19px] leading-[1.5]', live.stale && 'stale', 'eased']} aria-live="polite">
-      {#if thin?.now}<p class="text-[23px] font-medium" data-testid="stop">
+    <div class={['text-lead leading-[1.5]', live.stale && 'stale', 'eased']} aria-live="polite">
+      {#if thin?.now}<p class="text-order font-medium" data-testid="stop">
           <Say text={thin.now.says} />
         </p>{/if}
-      {#if plan?.now}<p class="text-[23px] font-medium" data-testid="rest">
+      {#if plan?.now}<p class="text-order font-medium" data-testid="rest">
           <Say text={plan.now.says} />
         </p>{/if}
       {#each thin?.says ?? plan?.says ?? [] as line, i (i)}<p class={i ? 'text-soft' : ''}>
@@ -255,7 +255,7 @@
         </p>{/each}
       {#if (thin ?? plan) && (thin?.anneals ?? plan?.anneals)}
         {@const heat = (thin ?? plan)?.anneal}
-        {#if heat}<p class="mt-2 text-[17px]">
+        {#if heat}<p class="mt-2 text-body">
             Anneal at {heat.low_c.toFixed(0)} to {heat.high_c.toFixed(0)} °C: {heat.look}. {heat.cooling}
           </p>{/if}
       {/if}
@@ -269,7 +269,7 @@
     </div>{/if}
   {#if plan}<Passes {plan} stale={live.stale} />{/if}
 {/if}
-<p class="text-soft mt-5 text-[16px]">
+<p class="text-soft mt-5 text-note">
   Hair, sleeves and fingers away from the rolls; feed with a stick or tongs where the bar is short.
   Quench it dry before it goes back between them.
 </p>

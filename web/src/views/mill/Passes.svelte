@@ -6,14 +6,14 @@
 </script>
 
 <div class={['mt-5 overflow-x-auto', stale && 'stale', 'eased']}>
-  <table class="text-[18px]" data-testid="passes">
-    <caption class="text-left text-[20px] font-medium"
+  <table class="text-body" data-testid="passes">
+    <caption class="text-left text-lead font-medium"
       >{plan.start_text} to {plan.target_text}{plan.profile_from_text
         ? `, into its rolls as ${plan.profile_from_text}`
         : ''}</caption
     >
     <thead>
-      <tr class="text-soft text-left text-[16px]">
+      <tr class="text-soft text-left text-note">
         <th>pass</th>
         <th>rolls</th>
         <th>set to</th>
@@ -46,7 +46,7 @@
                 style:width={`${Math.min(100, (100 * one.area_reduction_since_anneal) / plan.anneal_at)}%`}
               ></span></span
             >
-            <span class="text-soft text-[16px]"
+            <span class="text-soft text-note"
               >{(100 * one.area_reduction_since_anneal).toFixed(0)} %</span
             >
           </td>
@@ -69,7 +69,7 @@
   .num {
     font-family: var(--font-figure);
     font-weight: 500;
-    font-size: 20px;
+    font-size: var(--text-lead);
   }
   .glow {
     border-top: 2px solid var(--flame);

@@ -29,7 +29,7 @@
         onclick={() => onpick(one.key)}>{one.title}</button
       >
       <span class={['verdict', one.advice]}>{said(one.advice)}</span>
-      <span class="text-soft text-[15px] leading-snug">
+      <span class="text-soft text-small leading-snug">
         {#each reasons(one) as why, i (i)}<Say text={`${why}. `} />{/each}
         {#if reasons(one).length < one.why.length}<button
             type="button"
@@ -44,14 +44,14 @@
     <li data-stone={one.kind}>
       <span class="name">the {one.title.replace(/^a /, '')}</span>
       <span class={['verdict', one.advice === 'take it out' ? 'avoid' : 'do']}>{one.advice}</span>
-      <span class="text-soft text-[15px] leading-snug"><Say text={`${one.why}.`} /></span>
+      <span class="text-soft text-small leading-snug"><Say text={`${one.why}.`} /></span>
     </li>
   {/each}
   {#each plan.joints as one (one.key)}
     <li>
       <span class="name">{plan.joints.length > 1 ? one.title : 'solder'}</span>
       <span class="verdict">{one.solder_title}</span>
-      <span class="text-soft text-[15px] leading-snug"
+      <span class="text-soft text-small leading-snug"
         ><Say text={one.says} />
         {one.chips === 1 ? 'One chip' : `${one.chips} chips`} across the joint.</span
       >
@@ -67,7 +67,7 @@
     align-items: baseline;
     padding: 0.5rem 0;
     border-top: 1px solid var(--hairline);
-    font-size: 17px;
+    font-size: var(--text-body);
   }
   .pick,
   .name {

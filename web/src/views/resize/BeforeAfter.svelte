@@ -48,7 +48,7 @@
         {stale}
         words
       />
-      <figcaption class="text-center text-[16px]"><Say text={one.text} />, {one.when}</figcaption>
+      <figcaption class="text-center text-note"><Say text={one.text} />, {one.when}</figcaption>
     </figure>
   {/each}
 </div>

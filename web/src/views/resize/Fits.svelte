@@ -6,7 +6,7 @@
 </script>
 
 {#if plan.fits}
-  <table class="mt-4 text-[16px]">
+  <table class="mt-4 text-note">
     <caption class="text-left font-medium">{plan.fits.title}</caption>
     <thead>
       <tr class="text-soft text-left">

@@ -34,7 +34,7 @@
 </script>
 
 {#if keeping.missing}
-  <h1 class="text-3xl">There is no such job in this workshop.</h1>
+  <h1 class="text-title">There is no such job in this workshop.</h1>
 {:else}
   <h1 class="sr-only">{job ? `Resizing of job ${job.number}` : 'A ring to resize'}</h1>
   <KeepingSays {keeping} {catalogue} onsave={() => sheet.keep()} />
@@ -63,7 +63,7 @@
             />
           </section>
           <div
-            class={['mt-2 text-[19px] leading-[1.5]', live.stale && 'stale', 'eased']}
+            class={['mt-2 text-lead leading-[1.5]', live.stale && 'stale', 'eased']}
             aria-live="polite"
           >
             {#each plan.says as line, i (i)}<p class={i ? 'text-blue' : ''}>
@@ -71,14 +71,14 @@
               </p>{/each}
           </div>
           {#if plan.override}
-            <p class="text-flame-text mt-1 text-[17px]">All the same: {plan.override}</p>
+            <p class="text-flame-text mt-1 text-body">All the same: {plan.override}</p>
           {/if}
         {:else if !sheet.begun}
-          <p class="text-soft mt-3 max-w-[26rem] text-[19px]">
+          <p class="text-soft mt-3 max-w-[26rem] text-lead">
             Say what it reads and what it should read, and what the shank measures: then it says
             what to do.
           </p>
-          <p class="mt-3 text-[17px]">
+          <p class="mt-3 text-body">
             <a class="quiet" href="/batch">all rings to size, together</a>
           </p>
         {/if}
@@ -110,7 +110,7 @@
               />
             </div>
           {/if}
-          <ul class="text-soft mt-3 space-y-1 text-[15px]">
+          <ul class="text-soft mt-3 space-y-1 text-small">
             {#each plan.figures as one (one.key)}
               <li>
                 <span class="text-ink font-medium"><Say text={`${one.title} ${one.text}`} /></span>:
@@ -127,7 +127,7 @@
           />
           <Fits {plan} onpick={(size) => (sheet.words.fields.to = size)} />
           {#each plan.warnings as line, i (i)}
-            <p class="mt-2 text-[16px]"><Say text={line} /></p>
+            <p class="mt-2 text-note"><Say text={line} /></p>
           {/each}
         </div>
       </div>

@@ -31,7 +31,7 @@
   const f = $derived(words.fields)
   const set = $derived(stones(f))
   const own = $derived(features(f))
-  const KEPT = ['', 'title', 'customer_name', 'note', 'due', 'ticket']
+  const KEPT = ['', 'title', 'customer_name', 'note', 'due', 'hour', 'ticket']
   const mine = $derived(mistakes.filter((m) => !KEPT.includes(m.field)))
   const kinds = (place: number) => [
     { key: '', title: place || set.length ? 'nothing more' : 'nothing' },
@@ -53,7 +53,7 @@
 </script>
 
 <section aria-label="The ring" class="min-w-0">
-  <p class="text-[23px] leading-[1.62]">
+  <p class="text-order leading-[1.62]">
     It reads <Word
       bind:value={() => f.from ?? '', (v) => (words.fields.from = v)}
       label="Present size"
@@ -174,6 +174,6 @@
         {mistakes}
       />{/if}.
   </p>
-  {#if read}<p class="text-soft mt-1 text-[16px]">Read as {read}.</p>{/if}
+  {#if read}<p class="text-soft mt-1 text-note">Read as {read}.</p>{/if}
   <Mistakes mistakes={mine} />
 </section>

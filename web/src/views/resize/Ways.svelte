@@ -97,7 +97,7 @@
   )
 </script>
 
-<p class="text-soft mt-2 text-[16px] leading-[1.75]">
+<p class="text-soft mt-2 text-note leading-[1.75]">
   By <Choose
     bind:value={() => f.method ?? '', (v) => (words.fields.method = v)}
     label="Way"

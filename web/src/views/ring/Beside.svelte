@@ -51,7 +51,7 @@
 
 <section aria-label="Beside it" class="border-hairline mt-3 border-t pt-3">
   <div class="flex flex-wrap items-baseline gap-x-6">
-    <p class="text-[20px] leading-[1.6]">
+    <p class="text-lead leading-[1.6]">
       Beside it, from
       <StockWords
         bind:fields={own}
@@ -68,16 +68,16 @@
         choices={catalogue.rules}
         {mistakes}
       />:
-      {#if blank}<strong class="figure text-[34px]" data-testid="beside-figure"
+      {#if blank}<strong class="figure text-title" data-testid="beside-figure"
           ><Say text={blank.cut_text} /></strong
         >
         {blank.unit}.{/if}
     </p>
-    <button type="button" class="quiet text-[16px]" onclick={onclose}>put it away</button>
+    <button type="button" class="quiet text-note" onclick={onclose}>put it away</button>
   </div>
   <Mistakes {mistakes} />
   {#if made && blank}
-    <p class={['text-blue text-[17px]', mistakes.length && 'stale']} data-testid="beside-says">
+    <p class={['text-blue text-body', mistakes.length && 'stale']} data-testid="beside-says">
       {#each made.says as line (line)}<Say text={`${line} `} />{/each}
     </p>
     <Strip

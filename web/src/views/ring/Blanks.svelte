@@ -65,7 +65,7 @@
     </div>
   {/each}
   {#if letters.length}
-    <p class={['text-[15px] leading-snug', stale && 'stale']} data-testid="letters">
+    <p class={['text-small leading-snug', stale && 'stale']} data-testid="letters">
       <span class="text-soft">From the square end to the middle of each:</span>
       {#each letters as letter, i (i)}
         <span class="mr-3 whitespace-nowrap"

@@ -9,7 +9,7 @@
   )
 </script>
 
-<p class={['text-soft mt-2 text-[15px] leading-snug', stale && 'stale']} data-testid="how-sure">
+<p class={['text-soft mt-2 text-small leading-snug', stale && 'stale']} data-testid="how-sure">
   Give or take {length(spread.sd_mm)} round{#if causes.length > 1}:{/if}
   {#each causes.length > 1 ? causes : [] as cause, i (cause.key)}{i ? ', ' : ''}<span
       title={cause.why}>{cause.title} {length(cause.sd_mm)}</span

@@ -4,6 +4,7 @@
   import Say from '$lib/parts/Say.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import DayWord from '$lib/parts/DayWord.svelte'
+  import { readHour } from '$lib/day'
   import Word from '$lib/parts/Word.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import { OWN_WAYS, TODAY, type Words } from './order'
@@ -29,7 +30,7 @@
     onfinger,
     onkeep,
   }: Props = $props()
-  const OWN = ['', 'title', 'customer_name', 'note', 'due', 'ticket']
+  const OWN = ['', 'title', 'customer_name', 'note', 'due', 'hour', 'ticket']
   const live = new Live<Schemas['Customers']>(60)
   const found = $derived(live.answer?.items ?? [])
   let asked = $state(false)
@@ -69,7 +70,7 @@
     onkeep()
   }}
 >
-  <p class="text-[17px] leading-[1.72]">
+  <p class="text-body leading-[1.72]">
     For <Word
       bind:value={words.customer}
       label="Customer"
@@ -89,9 +90,10 @@
     {#if words.day.trim()}at <Word
         bind:value={words.hour}
         label="Due hour"
-        field="due"
-        type="time"
+        field="hour"
+        placeholder="17:00"
         {mistakes}
+        onleft={() => (words.hour = readHour(words.hour) ?? words.hour)}
       />{/if}<br />
     <Word bind:value={words.note} label="Note" field="note" placeholder="a note" {mistakes} /><br />
     ticket <Word
@@ -115,7 +117,7 @@
     {#each found as one (one.id)}<option value={one.name}></option>{/each}
   </datalist>
   {#each fingers as finger (finger.id)}
-    <p class="text-[15px] leading-snug">
+    <p class="text-small leading-snug">
       <button type="button" class="quiet" onclick={() => onfinger(finger)}
         ><Say text={`${finger.which} ${finger.text}`} /></button
       >
@@ -123,6 +125,6 @@
       <span class="text-soft">{finger.taken_on}</span>
     </p>
   {/each}
-  {#if !ontheirs}<button class="act mt-2 text-[17px]" disabled={busy}>{does}</button>{/if}
+  {#if !ontheirs}<button class="act mt-2 text-body" disabled={busy}>{does}</button>{/if}
   <Mistakes mistakes={own} />
 </form>

@@ -17,7 +17,7 @@
 <DraftSays draft={keeping.draft} />
 <Theirs editing={keeping} shown={(field, value) => shown(field, value, catalogue)} {onsave} />
 {#if keeping.pending}
-  <p class="text-flame-text mb-3 text-[18px]" data-testid="pending">
+  <p class="text-flame-text mb-3 text-body" data-testid="pending">
     This sheet is on its way and arrives by itself.
     <button type="button" class="quiet" onclick={() => keeping.takeBack()}
       >take it back to change it</button

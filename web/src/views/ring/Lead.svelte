@@ -23,7 +23,7 @@
       {stale}
     />
     {#if several}
-      <p class="mt-3 flex flex-wrap gap-x-6 text-[17px]">
+      <p class="mt-3 flex flex-wrap gap-x-6 text-body">
         {#each plan.blanks as one, i (one.name)}
           <button
             type="button"
@@ -37,7 +37,7 @@
       </p>
     {/if}
   </section>
-  <div class={['says text-[19px] leading-[1.5]', stale && 'stale', 'eased']} aria-live="polite">
+  <div class={['says text-lead leading-[1.5]', stale && 'stale', 'eased']} aria-live="polite">
     <p>
       {#if blank.fraction}<Say text={`${blank.fraction}. `} />{/if}<Say
         text={plan.says[0] ?? ''}

@@ -6,7 +6,7 @@
   const others = $derived(plan.rules.filter((rule) => !rule.chosen))
 </script>
 
-<div class={['mt-3 text-[15px] leading-snug', stale && 'stale']}>
+<div class={['mt-3 text-small leading-snug', stale && 'stale']}>
   <ul aria-label="What the other rules give, formed">
     {#each others as rule (rule.key)}
       <li class="flex gap-2 py-[2px]" data-rule={rule.key}>

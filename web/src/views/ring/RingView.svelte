@@ -52,7 +52,7 @@
 </script>
 
 {#if keeping.missing}
-  <h1 class="text-3xl">There is no such job in this workshop.</h1>
+  <h1 class="text-title">There is no such job in this workshop.</h1>
 {:else}
   <h1 class="sr-only">{job ? `Order of job ${job.number}` : 'New ring'}</h1>
   {#if sheet.shorthand}
@@ -159,7 +159,7 @@
             <TaperDrawing {plan} stale={live.stale} />
             <HowSure {plan} stale={live.stale} />
             <OtherRules {plan} stale={live.stale} />
-            <p class="mt-3 flex flex-wrap gap-x-5 text-[15px]">
+            <p class="mt-3 flex flex-wrap gap-x-5 text-small">
               <button type="button" class="quiet" onclick={() => (sheet.shorthand = true)}
                 >say it in one line</button
               >
@@ -174,7 +174,7 @@
               >
             </p>
             {#if true1 && !trueSize.known}
-              <p class="text-soft text-[15px]">
+              <p class="text-soft text-small">
                 This screen has not been measured: <a class="quiet" href="/true-size"
                   >lay a bank card on it</a
                 >.
@@ -223,14 +223,14 @@
       gap: 0.4rem 5rem;
     }
     .top :global(section > p:first-child) {
-      font-size: 29px;
+      font-size: var(--text-title);
     }
     .top :global(section > p:nth-child(2)),
     .top :global(form p) {
-      font-size: 20px;
+      font-size: var(--text-lead);
     }
     .top :global(.says) {
-      font-size: 24px;
+      font-size: var(--text-order);
     }
     .top :global(.figure) {
       font-size: 224px;

@@ -42,14 +42,14 @@
   })
   const own = $derived(
     mistakes.filter(
-      (m) => !['', 'title', 'customer_name', 'note', 'due', 'ticket'].includes(m.field),
+      (m) => !['', 'title', 'customer_name', 'note', 'due', 'hour', 'ticket'].includes(m.field),
     ),
   )
   const f = $derived(words.fields)
 </script>
 
 <section aria-label="The order" class="min-w-0">
-  <p class="text-[23px] leading-[1.62]">
+  <p class="text-order leading-[1.62]">
     {article}
     <Choose
       bind:value={() => style.key, onstyle}
@@ -87,7 +87,7 @@
     />{#if style.words.length},
       <StyleWords bind:fields={words.fields} {style} {catalogue} {mistakes} />{/if}.
   </p>
-  <p class="text-soft mt-2 text-[16px] leading-[1.75]">
+  <p class="text-soft mt-2 text-note leading-[1.75]">
     By the <Choose
       bind:value={() => f.rule ?? '', (v) => (words.fields.rule = v)}
       label="Rule"
@@ -151,7 +151,7 @@
       />.{/if}
   </p>
   {#if read}
-    <p class="text-soft mt-1 text-[16px]">
+    <p class="text-soft mt-1 text-note">
       <Say text={`Read as ${read}: ${labelled(plan?.target.inside_diameter_mm ?? 0)} inside.`} />
     </p>
   {/if}

@@ -89,7 +89,7 @@
       >
     </p>
   {/if}
-  <p id="shorthand-says" class="text-[17px]" aria-live="polite">
+  <p id="shorthand-says" class="text-body" aria-live="polite">
     {#if slip}<span class="text-flame-text"
         ><span class="font-medium">{slip.message}</span> {slip.hint}</span
       >
@@ -125,7 +125,7 @@
   .line,
   .under {
     width: 100%;
-    font-size: 30px;
+    font-size: var(--text-title);
     font-weight: 500;
     font-family: var(--font-sans);
   }

@@ -12,7 +12,7 @@
   const table = $derived(plan.fit_table)
 </script>
 
-<div class={['text-[15px] leading-snug', stale && 'stale']}>
+<div class={['text-small leading-snug', stale && 'stale']}>
   {#if plan.figures.length}
     <ul aria-label="Figures of the style">
       {#each plan.figures as figure (figure.key)}
@@ -85,7 +85,7 @@
   .value {
     font-family: var(--font-figure);
     font-weight: 600;
-    font-size: 17px;
+    font-size: var(--text-body);
     text-align: right;
   }
   th,

@@ -85,7 +85,7 @@
             {catalogue}
             {mistakes}
           />{:else}{@render typed(path, part, `${part.label} ${place + 1}`)}{/if}{/each}{/each}<span
-      class="text-[16px] whitespace-nowrap"
+      class="text-note whitespace-nowrap"
       >{#if places(word).length < word.most}{GAP}<button
           type="button"
           class="quiet"

@@ -6,7 +6,7 @@
 </script>
 
 <section aria-label="What if" class={['mt-3', stale && 'stale']}>
-  <ul class="flex flex-wrap gap-x-6 gap-y-1 text-[15px] leading-snug">
+  <ul class="flex flex-wrap gap-x-6 gap-y-1 text-small leading-snug">
     <li class="text-soft">What if:</li>
     {#each plan.what_if as slip (slip.key)}
       <li data-slip={slip.key} title={slip.why}>

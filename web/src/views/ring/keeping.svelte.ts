@@ -8,7 +8,7 @@ import {
   type Order,
   type ResizeOrder,
 } from '$lib/api/client'
-import { NO_DAY, readDay } from '$lib/day'
+import { NO_DAY, NO_HOUR, readDay, readHour } from '$lib/day'
 import { Draft } from '$lib/draft.svelte'
 import { outbox } from '$lib/outbox.svelte'
 import { router } from '$lib/router.svelte'
@@ -112,6 +112,11 @@ export class Keeping {
       this.refused = [{ field: 'due', ...NO_DAY }]
       return
     }
+    const hour = words.hour.trim() ? readHour(words.hour) : '17:00'
+    if (day && hour === null) {
+      this.refused = [{ field: 'hour', ...NO_HOUR }]
+      return
+    }
     const body = {
       work: this.sheet.work,
       title: words.title.trim() || title,
@@ -119,7 +124,7 @@ export class Keeping {
       customer_id: words.customerId ? Number(words.customerId) : null,
       ticket: words.ticket,
       note: words.note,
-      due: fromField(day && `${day}T${words.hour || '17:00'}`),
+      due: fromField(day && `${day}T${hour}`),
       order,
       version: this.#version,
     }

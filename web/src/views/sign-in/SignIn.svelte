@@ -25,17 +25,17 @@
   aria-labelledby="sign-in"
 >
   {#if !over}
-    <p class="max-w-[46rem] text-[21px] leading-[1.45]">
+    <p class="max-w-[46rem] text-lead leading-[1.45]">
       Plain Shank is the bench companion of a ring maker: say the finger and the metal, and it says
       where to cut, why, and what to do next.
     </p>
     <div class="mt-5 mb-9"><StripMotif /></div>
   {/if}
   <form class="max-w-[46rem]" onsubmit={enter}>
-    <h1 id="sign-in" class="text-[34px] leading-tight">
+    <h1 id="sign-in" class="text-title leading-tight">
       {over ? 'You were signed out. What you typed is kept.' : 'Whose bench is it?'}
     </h1>
-    <p class="mt-6 text-[23px] leading-[2]">
+    <p class="mt-6 text-order leading-[2]">
       I am <Word
         bind:value={username}
         label="Name"
@@ -51,7 +51,7 @@
         placeholder="password"
         {mistakes}
       />
-      <button class="act ml-3 text-[19px] leading-tight" disabled={busy || !username || !password}
+      <button class="act ml-3 text-lead leading-tight" disabled={busy || !username || !password}
         >Sign in</button
       >
     </p>

@@ -25,10 +25,10 @@
 </script>
 
 <form class="max-w-[46rem] pt-16" onsubmit={enter}>
-  <h1 class="text-[34px] leading-tight">Welcome to the bench.</h1>
-  <p class="mt-6 text-[23px] leading-[2]">
+  <h1 class="text-title leading-tight">Welcome to the bench.</h1>
+  <p class="mt-6 text-order leading-[2]">
     My word from now on is <NewPassword bind:password bind:again field="password" {mistakes} />
-    <button class="act ml-3 text-[19px] leading-tight" disabled={busy || !password || !again}
+    <button class="act ml-3 text-lead leading-tight" disabled={busy || !password || !again}
       >Come in</button
     >
   </p>

@@ -21,7 +21,7 @@
 </script>
 
 {#if missing}
-  <h1 class="text-3xl">There is no job {number} in this workshop.</h1>
+  <h1 class="text-title">There is no job {number} in this workshop.</h1>
   <p class="mt-3"><a class="quiet" href="/">Back to the bench</a></p>
 {:else}
   <h1 class="sr-only">Job {number}</h1>

@@ -26,12 +26,12 @@
 </script>
 
 <div class="flex items-baseline justify-between">
-  <h1 class="text-[30px] leading-tight">True size on this screen</h1>
+  <h1 class="text-title leading-tight">True size on this screen</h1>
   <a class="quiet" href="/gauges">all gauges</a>
 </div>
 <div class="mt-4 grid gap-10 lg:grid-cols-2">
   <section aria-label="Calibrate the screen">
-    <h2 class="text-[21px] font-medium">Lay a bank card on it</h2>
+    <h2 class="text-lead font-medium">Lay a bank card on it</h2>
     <label class="mt-1 block"
       >Move until the outline is the card's.
       <input
@@ -72,7 +72,7 @@
     </p>
   </section>
   <section aria-label="Lay a ring on the screen">
-    <h2 class="text-[21px] font-medium">Lay a ring on the circle</h2>
+    <h2 class="text-lead font-medium">Lay a ring on the circle</h2>
     <label class="mt-1 block"
       >Until the blue just fills it; + and − go in twentieths.
       <input
@@ -101,8 +101,8 @@
       />
     </svg>
     {#if size}
-      <p class="text-[23px]">
-        <span class="figure text-[56px]"><Say text={size.sizes.us ?? ''} /></span>
+      <p class="text-order">
+        <span class="figure text-title"><Say text={size.sizes.us ?? ''} /></span>
         <span class="ml-4"
           >{inside.toFixed(2)} mm inside; <Say text={size.sizes.uk ?? ''} />, {size.sizes.iso}</span
         >

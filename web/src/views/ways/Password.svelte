@@ -26,8 +26,8 @@
 </script>
 
 <form class="mt-9 max-w-[58rem]" aria-label="My password" onsubmit={set}>
-  <h2 class="text-[21px] font-medium">My password</h2>
-  <p class="mt-1 text-[20px] leading-[1.9]">
+  <h2 class="text-lead font-medium">My password</h2>
+  <p class="mt-1 text-lead leading-[1.9]">
     It is <Word
       bind:value={now}
       label="Password now"

@@ -149,7 +149,7 @@
     {#if asked[0]?.table}
       {#each asked as one (one.field)}
         {#if one.table}
-          <p class={['text-[20px]', i && 'mt-5']}>{one.before}</p>
+          <p class={['text-lead', i && 'mt-5']}>{one.before}</p>
           {#each says[one.field] ?? [] as line (line)}
             <p class="text-flame-text mt-2"><Say text={line} /></p>
           {/each}
@@ -167,7 +167,7 @@
         {/if}
       {/each}
     {:else}
-      <p class={i ? 'text-soft mt-3 text-[17px] leading-[1.8]' : 'text-[20px] leading-[1.9]'}>
+      <p class={i ? 'text-soft mt-3 text-body leading-[1.8]' : 'text-lead leading-[1.9]'}>
         {#each asked as one (one.field)}{clings(one.before)
             ? ''
             : GAP}{one.before}{GAP}{#if one.choices.length}<Choose
@@ -195,7 +195,7 @@
   <p class="bg-base-100 sticky bottom-0 z-10 mt-3 flex flex-wrap items-baseline gap-x-5 py-3">
     {#if !editing.rows}<button class="act">Keep these ways</button>{/if}
     {#if editing.kept}<span class="text-blue">Kept.</span>{/if}
-    <span class="text-soft text-[15px]">
+    <span class="text-soft text-small">
       {level === 'mine'
         ? 'What is your own goes before the shop’s; what is left open follows it.'
         : 'What is the shop’s own goes before ours; what is left open is pale.'}

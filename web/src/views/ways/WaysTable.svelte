@@ -144,12 +144,12 @@
   table {
     width: 100%;
     border-collapse: collapse;
-    font-size: 17px;
+    font-size: var(--text-body);
   }
   thead th {
     text-align: left;
     font-weight: 400;
-    font-size: 15px;
+    font-size: var(--text-small);
     color: var(--soft);
     border-bottom: 2px solid var(--color-base-content);
     padding: 0.25rem 0.75rem 0.25rem 0;
@@ -191,7 +191,7 @@
   }
   .from {
     color: var(--soft);
-    font-size: 15px;
+    font-size: var(--text-small);
     font-weight: 400 !important;
     line-height: 1.3;
   }
@@ -205,13 +205,13 @@
   .back {
     width: 7.5rem;
     text-align: right !important;
-    font-size: 15px;
+    font-size: var(--text-small);
     padding-right: 0 !important;
     white-space: nowrap;
   }
   .said td {
     color: var(--flame-text);
-    font-size: 16px;
+    font-size: var(--text-note);
   }
   @media (max-width: 699px) {
     .from {
@@ -239,7 +239,7 @@
       padding: 0 0.3rem;
     }
     table {
-      font-size: 16px;
+      font-size: var(--text-note);
     }
   }
 </style>

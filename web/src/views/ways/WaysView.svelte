@@ -39,7 +39,7 @@
   }
 </script>
 
-<h1 class="text-[30px] leading-tight">How we do things</h1>
+<h1 class="text-title leading-tight">How we do things</h1>
 <Mistakes {mistakes} />
 {#if all && section}
   {@const name = session.who?.name ?? 'I'}
@@ -114,7 +114,7 @@
     flex-wrap: wrap;
     gap: 0.2rem 1rem;
     align-self: start;
-    font-size: 17px;
+    font-size: var(--text-body);
   }
   nav a {
     color: var(--soft);
@@ -148,7 +148,7 @@
     }
     nav .under {
       padding-left: 1.7rem;
-      font-size: 16px;
+      font-size: var(--text-note);
     }
   }
 </style>
