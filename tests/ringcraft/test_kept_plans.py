@@ -57,7 +57,9 @@ def differences(old: Any, new: Any, path: str = "") -> list[str]:
 
 def test_there_is_a_fixture_of_every_released_shape_and_style() -> None:
     assert {int(path.parent.name.removeprefix("shape-")) for path in FIXTURES} == set(range(PLAN_VERSION))
-    assert {path.stem for path in FOLDER.glob(f"shape-{PLAN_VERSION - 1}/*.json")} == set(STYLES)
+    released = {path.stem for path in FOLDER.glob(f"shape-{PLAN_VERSION - 1}/*.json")}
+    assert len(released) == 12  # those there were then: a style that comes after has none of that shape
+    assert released <= set(STYLES)
 
 
 @pytest.mark.parametrize("path", FIXTURES, ids=lambda path: f"{path.parent.name}-{path.stem}")

@@ -11,19 +11,19 @@ from ninja.responses import Status
 
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.metals import ALL_METALS, BLADES
-from ringcraft.planning.context import measures_words
 from ringcraft.schema import read_at
 from ringcraft.sections import Stock, section_of
-from ringcraft.units import Length, lengths_in
+from ringcraft.units import Length
 from workshop.api.signed_in import actor, person, shop
 from workshop.api.stock_shapes import GroupsOut, OffersOut, ProposedOut
 from workshop.jobs.models import Job
-from workshop.paper.cuts import PaperBar, PaperCut, cuts_pdf
+from workshop.paper.cuts import plan_pdf
 from workshop.people.preferences import Preferences, preferences_of
-from workshop.stock.cuts import SCRAP_MM, Proposed, Selection, beside_strips, confirm, fate_of, propose, strip_fate
+from workshop.stock.cuts import Proposed, Selection, confirm, propose, strip_fate
 from workshop.stock.demand import OpenBlank, open_blanks
 from workshop.stock.groups import Group, wanted_from
 from workshop.stock.offers import DrawerNow
+from workshop.stock.words import good_for, mark_text, rest_words, scribe, sheet_stays, stays, stock_words_of, unseen
 
 router = Router()
 MOST_MISSING = 12
@@ -94,25 +94,8 @@ def _group_out(group: Group, wanted: Iterable[OpenBlank], units: str) -> dict[st
         "mass_g": sum(float(item.mass_g) for item in group.items),
         "wanted": [wanted_out(blank, units) for blank in listed[:MOST_SHOWN]],
         "wanted_count": len(listed),
-        "says": _good_for(group, listed, length),
+        "says": good_for(group, listed, length),
     }
-
-
-def _good_for(group: Group, wanted: list[OpenBlank], length: float) -> str:
-    """What the stock is good for now, in a few words."""
-    if not wanted:
-        return f"only for {group.owner}" if group.owner else "nothing is waiting for it"
-    count = sum(blank.count for blank in wanted)
-    blanks = f"{count} blank{'' if count == 1 else 's'} waiting"
-    need = sum(blank.length_mm * blank.count for blank in wanted)
-    longest = max((float(item.length_mm or 0) for item in group.items), default=0.0)
-    if group.sheet:
-        return blanks
-    if need > length:
-        return f"{blanks}: more than it holds"
-    if any(blank.length_mm > longest for blank in wanted):
-        return f"{blanks}: the longest needs a longer piece"
-    return blanks
 
 
 @router.get("/groups", response=GroupsOut, operation_id="stock_groups")
@@ -135,7 +118,7 @@ def groups(request: HttpRequest) -> dict[str, Any]:
         "groups": [_group_out(group, [b for b in served[group.key] if not b.ticked], ways.units) for group in found],
         "missing": [
             {
-                "blank": wanted_out(one, ways.units, _stock_words(one, ways.units)),
+                "blank": wanted_out(one, ways.units, stock_words_of(one, ways.units)),
                 "stock": stock,
             }
             for one, stock in lacks
@@ -143,11 +126,6 @@ def groups(request: HttpRequest) -> dict[str, Any]:
         "could": could,
         "missing_count": len(missing),
     }
-
-
-def _stock_words(blank: OpenBlank, units: str) -> str:
-    metal = ALL_METALS[blank.metal].title
-    return f"{metal} {blank.section.title} {measures_words(blank.section, lengths_in(units))}"
 
 
 @router.post("/plan", response=ProposedOut, operation_id="propose_cuts")
@@ -173,114 +151,45 @@ def _proposed_out(made: Proposed, units: str) -> dict[str, Any]:
         {
             "id": one.stock_id,
             "called": names[one.stock_id].called,
-            "stays": _stays(made, one.stock_id, one.offcut_mm, units),
+            "stays": stays(made, one.stock_id, one.offcut_mm, units),
         }
         for one in made.plan.pieces
     ]
     lines += [
-        {"id": key, "called": names[key].called, "stays": _sheet_stays(made, key, units)}
+        {"id": key, "called": names[key].called, "stays": sheet_stays(made, key, units)}
         for key in dict.fromkeys(strip.sheet_id for strip in made.plan.strips)
     ]
-    marks = {one.stock_id: [_mark(at, units) for at in one.marks_mm] for one in made.plan.pieces}
+    marks = {one.stock_id: [mark_text(at, units) for at in one.marks_mm] for one in made.plan.pieces}
     marks |= {
-        f"{strip.sheet_id}/{place}": [_mark(at, units) for at in strip.marks_mm]
+        f"{strip.sheet_id}/{place}": [mark_text(at, units) for at in strip.marks_mm]
         for place, strip in enumerate(made.plan.strips)
     }
     return {
         "key": made.key,
         "group": _group_out(made.group, made.blanks.values(), units),
         "plan": made.plan,
-        "says": [*made.plan.says, *_unseen(made)],
+        "says": [*made.plan.says, *unseen(made)],
         "lines": lines,
         "blanks": [wanted_out(blank, units) for blank in made.blanks.values()],
         "marks": marks,
         "rests": {
-            f"{strip.sheet_id}/{place}": _rest_words(strip_fate(strip.offcut_mm), strip.offcut_mm, units)
+            f"{strip.sheet_id}/{place}": rest_words(strip_fate(strip.offcut_mm), strip.offcut_mm, units)
             for place, strip in enumerate(made.plan.strips)
         },
-        "scribe": _scribe(made),
+        "scribe": scribe(made),
         "left_out": left[:MOST_SHOWN],
         "left_out_count": len(left) + made.left_out,
         "kerf_text": f"{Length(made.kerf_mm, units):.2f}" if made.kerf_mm else "",
     }
 
 
-def _unseen(made: Proposed) -> list[str]:
-    said = []
-    if made.unseen:
-        said.append(f"{made.unseen} pieces more of it were not looked at: one plan has its limits.")
-    if made.left_out:
-        said.append(f"{made.left_out} jobs more wait for a second plan.")
-    return said
-
-
-def _mark(mm: float, units: str) -> str:
-    return f"{Length(mm, units):.1f}"
-
-
-def _stays(made: Proposed, item_id: str, rest_mm: float, units: str) -> str:
-    """What becomes of the rest of a piece, as the booking does it."""
-    item = next(one for one in made.group.items if str(one.pk) == item_id)
-    return _rest_words(fate_of(item, rest_mm), rest_mm, units)
-
-
-def _rest_words(fate: str, rest_mm: float, units: str) -> str:
-    if fate == "nothing":
-        return "nothing is left"
-    return f"{Length(rest_mm, units):.1f}{' stays' if fate == 'stays' else f', {fate}'}"
-
-
-def _scribe(made: Proposed) -> str:
-    """How the marks are used: a saw goes right of the line and takes its kerf, shears go on it."""
-    if made.kerf_mm:
-        return "scribe from it, cut right of the line; the marks count that and the saw"
-    return "scribe from it and shear on the line; the marks count that"
-
-
-def _sheet_stays(made: Proposed, item_id: str, units: str) -> str:
-    item = next(one for one in made.group.items if str(one.pk) == item_id)
-    strips = [strip for strip in made.plan.strips if strip.sheet_id == item_id]
-    rest = beside_strips(item, strips, made.kerf_mm)
-    return f"a sheet {Length(rest, units):.1f} wide stays" if rest >= SCRAP_MM else "nothing stays beside them"
-
-
 @router.get("/plan.pdf", operation_id="cuts_pdf")
 def plan_as_pdf(request: HttpRequest, chosen: Query[ChosenIn]) -> HttpResponse:
     """The cut plan at true size."""
-    made, units = propose(actor(request), _selection(request, chosen)), _ways(request).units
-    names = {str(item.pk): item.called for item in made.group.items}
-    bars = [
-        PaperBar(
-            names[one.stock_id],
-            one.length_mm,
-            _paper_cuts(made, one.cuts, one.lengths_mm, one.marks_mm, units),
-            _stays(made, one.stock_id, one.offcut_mm, units),
-        )
-        for one in made.plan.pieces
-    ]
-    bars += [
-        PaperBar(
-            f"{names[strip.sheet_id]}, strip {Length(strip.width_mm, units):.2f} wide, "
-            f"{Length(strip.at_mm, units):.2f} from the edge",
-            strip.length_mm,
-            _paper_cuts(made, strip.cuts, strip.lengths_mm, strip.marks_mm, units),
-            _rest_words(strip_fate(strip.offcut_mm), strip.offcut_mm, units),
-        )
-        for strip in made.plan.strips
-    ]
-    says = " ".join([*made.plan.says, f"From the squared left end: {_scribe(made)}."])
-    answer = HttpResponse(cuts_pdf(f"Cut {made.group.title(units)}", says, bars), content_type="application/pdf")
+    made = propose(actor(request), _selection(request, chosen))
+    answer = HttpResponse(plan_pdf(made, _ways(request).units), content_type="application/pdf")
     answer["Content-Disposition"] = 'inline; filename="cuts.pdf"'
     return answer
-
-
-def _paper_cuts(
-    made: Proposed, cuts: Iterable[str], lengths: Iterable[float], marks: Iterable[float], units: str
-) -> list[PaperCut]:
-    return [
-        PaperCut(mark - length, mark, f"{made.blanks[key].job_name}", _mark(mark, units))
-        for key, length, mark in zip(cuts, lengths, marks, strict=True)
-    ]
 
 
 class InsertIn(Schema):

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import io
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from reportlab.lib.pagesizes import A4, landscape
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from ringcraft.units import Length
 from workshop.paper.blank import BLUE, GRAPHITE, SOFT, check_bar
 from workshop.paper.type import draw, width, wrapped
+from workshop.stock.cuts import Proposed, strip_fate
+from workshop.stock.words import mark_text, rest_words, scribe, stays
 
 PAGE = landscape(A4)
 LEFT_MM, BOTTOM_MM = 15.0, 24.0
@@ -38,6 +41,41 @@ class PaperBar:
     length_mm: float
     cuts: Sequence[PaperCut]
     rest: str
+
+
+def plan_pdf(made: Proposed, units: str) -> bytes:
+    """The cut plan of a stock at true size as PDF."""
+    names = {str(item.pk): item.called for item in made.group.items}
+    bars = [
+        PaperBar(
+            names[one.stock_id],
+            one.length_mm,
+            _cuts(made, one.cuts, one.lengths_mm, one.marks_mm, units),
+            stays(made, one.stock_id, one.offcut_mm, units),
+        )
+        for one in made.plan.pieces
+    ]
+    bars += [
+        PaperBar(
+            f"{names[strip.sheet_id]}, strip {Length(strip.width_mm, units):.2f} wide, "
+            f"{Length(strip.at_mm, units):.2f} from the edge",
+            strip.length_mm,
+            _cuts(made, strip.cuts, strip.lengths_mm, strip.marks_mm, units),
+            rest_words(strip_fate(strip.offcut_mm), strip.offcut_mm, units),
+        )
+        for strip in made.plan.strips
+    ]
+    says = " ".join([*made.plan.says, f"From the squared left end: {scribe(made)}."])
+    return cuts_pdf(f"Cut {made.group.title(units)}", says, bars)
+
+
+def _cuts(
+    made: Proposed, cuts: Iterable[str], lengths: Iterable[float], marks: Iterable[float], units: str
+) -> list[PaperCut]:
+    return [
+        PaperCut(mark - length, mark, made.blanks[key].job_name, mark_text(mark, units))
+        for key, length, mark in zip(cuts, lengths, marks, strict=True)
+    ]
 
 
 def cuts_pdf(title: str, says: str, bars: Sequence[PaperBar]) -> bytes:
