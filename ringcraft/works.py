@@ -18,16 +18,19 @@ from ringcraft.following.inspection import Verdict, replan, sets_the_plan, verdi
 from ringcraft.heat.torch import Torches
 from ringcraft.resize import judging as resizing
 from ringcraft.resize import sheets as resize
+from ringcraft.resize import words as resize_words
 from ringcraft.resize.plan import AnyResize, ResizePlan, answer_type, plan_resize, read_resize
 from ringcraft.routes.steps import Step
 from ringcraft.styles import AnyPlan, AnyRing, plan_ring, read_ring
 from ringcraft.styles import sheets as styles
+from ringcraft.styles import words as style_words
 from ringcraft.styles.base import RingPlan
 from ringcraft.work.joining import NO_LOOKS, JointLook, made_of
 from ringcraft.work.kept import read_kept, with_states
 from ringcraft.work.order import AtSheet
 from ringcraft.work.plan import PLAN_VERSION, WorkPlan
 from ringcraft.work.sheets import JoinSheet, sheet_at
+from ringcraft.work.telling import SheetWords
 
 NOTHING_ASKED: Mapping[str, Step] = MappingProxyType({})
 SAME_MM = 0.0005  # cut lengths closer than this are one and the same figure
@@ -40,7 +43,8 @@ class Work:
     ``read`` takes plain JSON data to a typed order (raises BadRequest), ``plan`` an order to its plan (CraftError),
     ``measured`` the same for the stock as measured, beside the plan that was kept, ``moves`` says whether a measure
     changes the plan at all,
-    ``judge`` says what each measure means, ``at_sheet`` what it answers where a joint or a heat is opened. ``order``
+    ``judge`` says what each measure means, ``at_sheet`` what it answers where a joint or a heat is opened,
+    ``words`` how the fields of an order are called. ``order``
     and ``shape`` are the types of its order and of its plan, whose ``kept`` are read whatever their age.
     ``comes_in``: it is a customer's own thing, with a slip, photographs and a metal that is not ours to choose.
     """
@@ -53,6 +57,7 @@ class Work:
     moves: Callable[[Any, Mapping[str, float]], bool]
     judge: Callable[[Any, Any, Mapping[str, float]], tuple[Verdict, ...]]
     at_sheet: Callable[[Any, Any], AtSheet]
+    words: Callable[[Mapping[str, Any]], SheetWords]
     order: Any
     shape: type[WorkPlan]
     answer: TypeAdapter[Any]
@@ -72,6 +77,7 @@ MAKE = Work(
     moves=sets_the_plan,
     judge=verdicts,
     at_sheet=styles.at_sheet,
+    words=style_words.sheet_words,
     order=AnyRing,
     shape=RingPlan,
     answer=TypeAdapter(AnyPlan),
@@ -85,6 +91,7 @@ RESIZE = Work(
     moves=resizing.moves,
     judge=resizing.verdicts,
     at_sheet=resize.at_sheet,
+    words=resize_words.sheet_words,
     order=AnyResize,
     shape=ResizePlan,
     answer=answer_type(),

@@ -302,7 +302,8 @@ def test_ones_own_password_is_changed_on_screen(server: Server, screen: Page, ex
         "u.set_password('a word for the tests'); u.save()",
     )
     sign_in(server, screen, "tern")
-    screen.get_by_role("link", name="Ways").click()
+    screen.get_by_role("link", name="Ways", exact=True).click()
+    screen.get_by_role("link", name="tern", exact=True).click()
     form = screen.get_by_role("form", name="My password")
     form.get_by_label("Password now").fill("a wrong one")
     form.get_by_label("New password", exact=True).fill("copper and bronze")
@@ -314,7 +315,7 @@ def test_ones_own_password_is_changed_on_screen(server: Server, screen: Page, ex
     expect(form.get_by_text("Changed; other devices are signed out.")).to_be_visible()
     screen.keyboard.press("Escape")
     screen.reload()
-    expect(screen.get_by_role("link", name="Ways")).to_be_visible()
+    expect(screen.get_by_role("link", name="Ways", exact=True)).to_be_visible()
 
 
 def test_a_new_shop_is_entered_by_its_link(server: Server, screen: Page) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 from django.http import HttpRequest
@@ -17,6 +17,7 @@ from workshop.core.models import Event
 from workshop.core.pages import MOST, page_of
 from workshop.jobs import actions
 from workshop.jobs.measures import Taken, take_measure
+from workshop.jobs.telling import History, Promised
 from workshop.people.preferences import preferences_of
 
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
@@ -45,7 +46,11 @@ class MeasureIn(Schema):
 
 
 class EventOut(Schema):
-    """One line of a history: who, when, what, and the fields before and after."""
+    """One line of a history: who, when, what, and the fields before and after; ``says`` is that in words.
+
+    ``done_at`` is when it was really done, where that was not then; ``until`` and ``due`` are told by the screen's
+    own clock.
+    """
 
     id: int
     at: datetime
@@ -53,6 +58,10 @@ class EventOut(Schema):
     what: str
     before: dict[str, Any]
     after: dict[str, Any]
+    says: str
+    done_at: datetime | None
+    until: date | None
+    due: Promised | None
 
 
 class Events(Schema):
@@ -86,7 +95,8 @@ def keep_measure(request: HttpRequest, job_id: int, key: str, body: MeasureIn) -
 @router.get("/{int:job_id}/history", response=Events, operation_id="job_history")
 def job_history(request: HttpRequest, job_id: int, limit: int = MOST, offset: int = 0) -> Any:
     """All that was done to a job, newest first, a page at a time."""
-    job = jobs_of(request).only("pk", "workshop_id").get(pk=job_id)
+    job = jobs_of(request).get(pk=job_id)
+    history = History(job, preferences_of(person(request), shop(request)).units)
     found = Event.objects.filter(workshop_id=job.workshop_id, kind="job", thing_id=job.pk).select_related("by")
     page = page_of(found, ("-id",), limit, offset)
     return page.map(
@@ -97,5 +107,6 @@ def job_history(request: HttpRequest, job_id: int, limit: int = MOST, offset: in
             "what": e.what,
             "before": e.before,
             "after": e.after,
+            **vars(history.told(e)),
         }
     )

@@ -4,7 +4,7 @@ import { told } from '../views/card/history'
 import { doneTimes, worded } from '../views/card/overlay'
 import { flat, labelOf, labelsOf, lay } from '../views/ring/labels'
 import type { StyleSpec, Words } from '../views/ring/order'
-import type { Catalogue, Step } from './api/client'
+import type { Step } from './api/client'
 import { dayWords, nth, whenWords } from './text'
 import { besides, chosen } from './theirs'
 
@@ -86,76 +86,21 @@ describe('a card with something on its way', () => {
   })
 })
 
-describe('a history in words', () => {
-  const AT = new Date(2026, 4, 4, 11).toISOString()
-  const route = [
-    {
-      key: 'cut',
-      title: 'Scribe 61.2',
-      figure: '61.2',
-      measure: [{ key: 'cut-length', title: 'cut length' }],
-    },
-  ] as unknown as Step[]
-  const catalogue = {
-    places: [{ key: 'setter', title: 'with the setter' }],
-    styles: [{ key: 'plain-band', title: 'plain band', words: [] }],
-    metals: [
-      { key: 'fine-silver', title: 'fine silver' },
-      { key: 'sterling', title: 'sterling' },
-    ],
-    profiles: [],
-    rules: [],
-  } as unknown as Catalogue
-  const say = (
-    what: string,
-    after: Record<string, unknown>,
-    before: Record<string, unknown> = {},
-  ) => told({ at: AT, what, after, before }, route, catalogue, new Date(2026, 4, 5))
-  it.each([
-    ['ticked', { step: 'cut', title: 'Scribe 60.9', at: AT }, 'done: Scribe 60.9'],
-    ['ticked', { step: 'cut' }, 'done: Scribe'], // written before titles were kept
-    [
-      'ticked',
-      { step: 'cut', title: 'Scribe 60.9', at: new Date(2026, 4, 4, 9, 30).toISOString() },
-      'done: Scribe 60.9, yesterday at 9:30',
-    ],
-    ['unticked', { step: 'gone' }, 'not done after all: gone'],
-    ['measured', { measure: 'cut-length', text: '60.2' }, 'cut length: 60.2'],
-    ['measure-removed', { measure: 'cut-length' }, 'cut length: does not hold any more'],
-    [
-      'placed',
-      { place: 'setter', note: 'two', until: '2026-12-01' },
-      'with the setter, two, until 1 Dec',
-    ],
-    ['placed', { place: '', note: '', until: null }, 'on the bench'],
-    ['closed', {}, 'taken off the bench'],
-    ['something new', {}, 'something new'],
-  ])('%s %j', (what, after, said) => expect(say(what, after)).toBe(said))
-  const order = {
-    style: 'plain-band',
-    metal: 'sterling',
-    stock: { width_mm: 4, side_mm: null },
-    gauge: { name: 'long mandrel', readings: [{ mark: '7', diameter_mm: 17.3 }] },
-  }
-  it('says what a change was before and is after', () =>
-    expect(
-      say(
-        'changed',
-        { customer_name: 'Pym', customer_id: 4, due: new Date(2026, 10, 28, 16).toISOString() },
-        { customer_name: '', customer_id: null, due: null },
-      ),
-    ).toBe('customer: nothing → Pym; due: nothing → 28 Nov 16:00'))
-  it('says of an order what became different, in the words of its sheet', () => {
-    const stock = { ...order.stock, width_mm: 4.5 }
-    const after = { ...order, metal: 'fine-silver', stock, gauge: null, engine_only: 1 }
-    expect(say('changed', { order: after }, { order })).toBe(
-      'metal: sterling → fine silver; width: 4 mm → 4.5 mm; read on: long mandrel → nothing',
+describe('a line of a history', () => {
+  const now = new Date(2026, 4, 5)
+  const line = { says: 'done: Scribe 60.9', done_at: null, until: null, due: null }
+  it('is what the server says', () => expect(told(line, now)).toBe('done: Scribe 60.9'))
+  it('has its times by the clock of this device', () => {
+    const then = new Date(2026, 4, 4, 9, 30).toISOString()
+    expect(told({ ...line, done_at: then }, now)).toBe('done: Scribe 60.9, yesterday at 9:30')
+    expect(told({ ...line, says: 'with the setter', until: '2026-12-01' }, now)).toBe(
+      'with the setter, until 1 Dec',
     )
-    expect(say('changed', { order: { ...order, wide: true, leave: null } }, { order })).toBe(
-      'wide band: as usual → yes',
+    const due = { before: null, after: new Date(2026, 10, 28, 16).toISOString() }
+    expect(told({ ...line, says: 'customer: nothing → Pym', due }, now)).toBe(
+      'customer: nothing → Pym; due: nothing → 28 Nov 16:00',
     )
-    const gauge = { ...order.gauge, readings: [] }
-    expect(say('changed', { order: { ...order, gauge } }, { order })).toBe('saved again')
+    expect(told({ ...line, says: '', due }, now)).toBe('due: nothing → 28 Nov 16:00')
   })
 })
 

@@ -4,7 +4,6 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import { Pages } from '$lib/pages.svelte'
-  import { session } from '$lib/session.svelte'
   import { whenWords } from '$lib/text'
   import { told } from './history'
 
@@ -27,11 +26,7 @@
       <li class="grid gap-x-4 py-0.5 sm:grid-cols-[11rem_9rem_minmax(0,1fr)]">
         <span class="text-soft">{whenWords(line.at, clock.now)}</span>
         <span class="text-soft">{line.by}</span>
-        <span
-          >{#if session.catalogue}<Say
-              text={told(line, job.plan?.route ?? [], session.catalogue, clock.now)}
-            />{/if}</span
-        >
+        <span><Say text={told(line, clock.now)} /></span>
       </li>
     {/each}
   </ol>

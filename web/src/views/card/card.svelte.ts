@@ -11,7 +11,7 @@ import {
 } from '$lib/api/client'
 import { outbox, type Parcel } from '$lib/outbox.svelte'
 import { router } from '$lib/router.svelte'
-import { doneTimes, worded } from './overlay'
+import { doneTimes, worded, type Tick } from './overlay'
 
 export class Card {
   job = $state.raw<Job | null>(null)
@@ -19,6 +19,8 @@ export class Card {
   missing = $state(false)
   at = $state('')
   readonly jobId: number = 0
+  /** Ticks whose answer is not laid on the job yet: nothing may go from under a finger in between. */
+  #ticking = $state.raw<Tick[]>([])
   /** How often somebody has turned to a step. */
   #turns = 0
 
@@ -29,7 +31,9 @@ export class Card {
   /** The plan for what was measured: the plan itself where nothing has moved it. */
   now = $derived(this.job?.now ?? this.job?.plan ?? null)
   steps = $derived(worded(this.job?.plan?.route ?? [], this.now?.route ?? []))
-  done = $derived(doneTimes(this.job?.done ?? [], outbox.onTheirWay, this.jobId))
+  done = $derived(
+    doneTimes(this.job?.done ?? [], [...outbox.onTheirWay, ...this.#ticking], this.jobId),
+  )
   index = $derived(
     Math.max(
       0,
@@ -101,14 +105,21 @@ export class Card {
     const turns = this.#turns
     if (!step || !this.job) return
     const name = this.job.customer_name || this.job.title
+    const tick = {
+      path: `/api/jobs/${this.jobId}/steps/${step.key}`,
+      body: { done: isDone, again },
+      at: Date.now(),
+    }
+    this.#ticking = [...this.#ticking, tick]
     const answer = await outbox.send<Schemas['ProgressOut']>({
       where: `/job/${this.jobId}`,
       method: 'PUT',
-      path: `/api/jobs/${this.jobId}/steps/${step.key}`,
-      body: { done: isDone, again },
+      path: tick.path,
+      body: tick.body,
       says: `${name}: “${step.title}” ${isDone ? 'done' : 'not done after all'}`,
     })
     this.#progress(answer)
+    this.#ticking = this.#ticking.filter((one) => one !== tick)
     if (again || !isDone || (answer.problem && !isAway(answer.problem.status))) return
     if (this.#turns === turns) this.go(1) // unless somebody has turned to a step since, to this one again too
   }

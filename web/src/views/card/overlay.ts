@@ -1,7 +1,8 @@
 /** What a card shows of a job while some of it is still on its way. */
 import type { Job, Step } from '$lib/api/client'
 
-interface OnItsWay {
+/** A write that is on its way: of these, the ticks are laid over what the server has. */
+export interface Tick {
   path: string
   body: unknown
   at: number
@@ -10,7 +11,7 @@ interface OnItsWay {
 /** When each step was done, with ticks that are still on their way laid over what the server has. */
 export function doneTimes(
   done: Job['done'],
-  onTheirWay: OnItsWay[],
+  onTheirWay: Tick[],
   jobId: number,
 ): Map<string, string> {
   const start = `/api/jobs/${jobId}/steps/`

@@ -1,6 +1,5 @@
 /** What each field of a sheet is called where theirs stand beside mine, and how its value is shown. */
 import type { Catalogue } from '$lib/api/client'
-import { labelled } from '$lib/length.svelte'
 import type { Fields } from '$lib/theirs'
 import type { StyleSpec, Words } from './order'
 
@@ -30,8 +29,6 @@ const ORDER: Fields = {
   wide: 'wide band',
 }
 const FIELD = 'order.'
-/** What an order need not say: then it is as usual in this shop. */
-const USUAL = /^order\.(rule|leave|round_to_mm|wide|join\..+)$/
 
 /** The labels of everything on a sheet of this style. */
 export function labelsOf(style: StyleSpec): Fields {
@@ -79,40 +76,6 @@ export function lay(words: Words, fields: Fields): Words {
     gauge: fields.gauge ?? words.gauge,
     fields: Object.fromEntries(own) as Record<string, string>,
   }
-}
-
-/** An order as it is kept, as flat fields; a gauge is its name. */
-function leaves(order: unknown, path = 'order'): Fields {
-  if (order === null || order === undefined) return {}
-  if (typeof order === 'boolean') return { [path]: order ? 'yes' : 'no' }
-  if (typeof order !== 'object') return { [path]: String(order as string | number) }
-  return Object.fromEntries(
-    Object.entries(order).flatMap(([name, part]) =>
-      path === 'order' && name === 'gauge'
-        ? [['gauge', part ? (part as { name?: string }).name || 'a gauge' : '']]
-        : Object.entries(leaves(part, `${path}.${name}`)),
-    ),
-  ) as Fields
-}
-
-/** What differs between two kept orders, in the words of the later one's sheet. */
-export function changedFields(before: unknown, after: unknown, catalogue: Catalogue) {
-  const [was, is] = [leaves(before), leaves(after)]
-  const style = catalogue.styles.find((one) => one.key === is[`${FIELD}style`])
-  const labels = style ? labelsOf(style) : {}
-  const told = (path: string, value = '') => {
-    if (!value) return USUAL.test(path) ? 'as usual' : ''
-    return path.endsWith('_mm')
-      ? labelled(Number(value), 4).replace(/\.?0+(?= mm$)/, '')
-      : shown(path, value, catalogue)
-  }
-  return [...new Set([...Object.keys(was), ...Object.keys(is)])]
-    .filter((path) => was[path] !== is[path] && labelOf(path, labels))
-    .map((path) => ({
-      label: labelOf(path, labels),
-      was: told(path, was[path]),
-      is: told(path, is[path]),
-    }))
 }
 
 /** A value as the sheet shows it: a metal by its name, not its key. */
