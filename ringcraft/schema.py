@@ -46,6 +46,11 @@ def bare_figures_in(units: str) -> Iterator[None]:
         _BARE.reset(token)
 
 
+def bare_unit() -> str:
+    """The unit of figures that are written without one, as requests are read now."""
+    return _BARE.get()
+
+
 def _in_own_units(data: Any, read: Callable[[Any], Any]) -> Any:
     units = data.get("units") if isinstance(data, Mapping) else None
     if not isinstance(units, str) or (key := _UNIT_NAMES.get(units.strip().lower())) is None:

@@ -6,6 +6,7 @@ import pytest
 
 from ringcraft.metals import METALS
 from ringcraft.planning.tolerance import scatter_of
+from tests.resizes import came_in
 from tests.workshop.conftest import Shop
 from workshop.people.models import User
 from workshop.people.preferences import USUAL, Preferences, overrides_of, preferences_of, shop_preferences
@@ -178,3 +179,23 @@ def test_what_a_solder_leaves_to_its_metals_is_said(ours: Shop) -> None:
     hot = put(ours, "workshop", solders=[{"grade": "silver-easy", "flows_c": str(sterling)}]).json()["says"]
     assert f"sterling ({sterling:.0f})" in hot["solders"][0]
     assert put(ours, "workshop", solders=[{"grade": "silver-easy", "flows_c": "600"}]).json()["says"]["solders"] == []
+
+
+def test_cutters_are_read_and_told_in_the_shops_own_unit(ours: Shop) -> None:
+    put(ours, "workshop", units="in")
+    told = put(ours, "workshop", units="in", cutter_gaps="0.1, 5/64 3 mm").json()
+    assert told["now"]["cutter_gaps"] == pytest.approx([2.54, 1.984375, 3.0])
+    assert told["workshop"]["cutter_gaps"] == "0.1 1.9844mm 3mm"
+    again = put(ours, "workshop", units="in", cutter_gaps=told["workshop"]["cutter_gaps"]).json()
+    assert again["now"]["cutter_gaps"] == pytest.approx(told["now"]["cutter_gaps"], rel=1e-4)
+    order = {**came_in(), "ways": "shop", "units": "in", "shank": {"profile": "round", "thickness_mm": "0.06"}}
+    assert ours.send("post", "/plan/resize", order).json()["used"]["cutter_gaps_mm"] == again["now"]["cutter_gaps"]
+    for wrong in ("2 wide", "0.5", "1 2 3 4 5 6 7 8 9 10 11 12 13", 7):
+        answer = put(ours, "workshop", units="in", cutter_gaps=wrong)
+        assert answer.json()["errors"][0]["field"] == "cutter_gaps"
+
+
+def test_cutters_that_were_kept_as_one_text_are_millimetres(ours: Shop) -> None:
+    ours.workshop.preferences = {"units": "in", "cutter_gaps": "2 2.5"}
+    ours.workshop.save()
+    assert ours.send("get", "/ways").json()["now"]["cutter_gaps"] == [2, 2.5]

@@ -6,6 +6,7 @@ level sets itself (:data:`Overrides`), the form and every text of them are made 
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import Field, dataclass, field, fields, make_dataclass, replace
 from typing import Annotated, Any, get_args, get_type_hints
@@ -26,7 +27,18 @@ from ringcraft.planning.solders import OwnSolders
 from ringcraft.planning.tolerance import Spreads, scatter_of
 from ringcraft.reading import read_length
 from ringcraft.resize.asking import SCHOOLS, DelicateKey, GluedKey, HalfSizeKey, RepairSolderKey
-from ringcraft.schema import Count, Mm, PositiveMm, Share, UnitKey, bare_figures_in, read_request, request, to_json
+from ringcraft.schema import (
+    Count,
+    Mm,
+    PositiveMm,
+    Share,
+    UnitKey,
+    bare_figures_in,
+    bare_unit,
+    read_request,
+    request,
+    to_json,
+)
 from ringcraft.styles.base import Option
 from ringcraft.units import UNITS, Length, write_length
 from workshop.core.history import Actor, record
@@ -88,19 +100,29 @@ _BLADES = _options({key: key for key in BLADES})
 MOST_GAPS = 12
 
 
+_BEFORE_UNIT = re.compile(r"(?<=\d) +(?=(?:mm|in|inch|inches)\b)")
+
+
 def _gaps(value: object) -> object:
-    """Fixed gaps of cutters as typed, apart by blanks or commas; each must be a length."""
-    text = " ".join(str(value).replace(",", " ").split()) if isinstance(value, str) else value
-    if not isinstance(text, str) or len(text) > 80 or len(text.split()) > MOST_GAPS:
-        raise UnreadableError("", "These are not the gaps of cutters.", "Such as: 2 2.5 4.")
-    for one in text.split():
-        if not 0.5 <= read_length(one) <= 12:
-            raise OutOfRangeError("", "No cutter opens {gap:g mm}.", "Such as: 2 2.5 4.", gap=read_length(one))
-    return text
+    """Fixed gaps of cutters [mm] as typed, apart by blanks or commas."""
+    if isinstance(value, str):
+        value = [one for one in re.split(r"[\s,;]+", _BEFORE_UNIT.sub("", value[:200])) if one]
+    if not isinstance(value, (list, tuple)) or len(value) > MOST_GAPS:
+        raise UnreadableError("", "These are not the gaps of cutters.", "Such as: 2 2.5 4 mm.")
+    bare, out = bare_unit(), []
+    for one in value:
+        try:
+            gap = read_length(one, bare=bare)
+        except CraftError as problem:
+            raise problem.at("").in_units(bare) from None
+        if not 0.5 <= gap <= 12:
+            raise OutOfRangeError("", "No cutter opens {gap:g mm}.", "From 0.5 to 12 mm.", gap=gap).in_units(bare)
+        out.append(gap)
+    return tuple(out)
 
 
-#: Lengths [mm] of fixed gaps, apart by blanks.
-GapsText = Annotated[str, BeforeValidator(_gaps)]
+#: Lengths [mm] of fixed gaps.
+Gaps = Annotated[tuple[float, ...], BeforeValidator(_gaps)]
 
 
 @request
@@ -159,8 +181,8 @@ class Preferences:
         GluedKey, Asked("Glued stones", "A torch near glue", ".", _SCHOOLS["glued_stones"], group="repairs")
     ] = "agreed"
     cutter_gaps: Annotated[
-        GapsText, Asked("Cutters", "Our fixed cutters open", "{mm}.", (), "repairs", "cutter_gaps_mm")
-    ] = ""
+        Gaps, Asked("Cutters", "Our fixed cutters open", "{mm}.", (), "repairs", "cutter_gaps_mm")
+    ] = ()
     solders: Annotated[
         OwnSolders,
         Asked("Solders", "Our solders, as their makers’ sheets say [°C].", group="solders"),
@@ -304,6 +326,8 @@ def _text(name: str, value: object, units: str, exact: bool) -> str:
         return ""
     if isinstance(value, bool):
         return "yes" if value else "no"
+    if isinstance(value, tuple):
+        return " ".join(write_length(one, units).replace(" ", "") for one in value)
     if isinstance(value, float) and name.endswith("_mm"):
         return write_length(value, units) if exact else Length(value, units).bare
     return f"{value:g}" if isinstance(value, float) else str(value)

@@ -22,7 +22,7 @@ const WAYS = {
   repair_solder: 'ladder',
   delicate_stones: 'unset',
   glued_stones: 'agreed',
-  cutter_gaps: '2 2.5',
+  cutter_gaps: [2, 2.5],
   solders: 'silver hard 745',
   metal_figures: '',
   step_minutes: '',

@@ -112,7 +112,7 @@ const WAYS = {
   repair_solder: 'ladder',
   delicate_stones: 'unset',
   glued_stones: 'agreed',
-  cutter_gaps: '',
+  cutter_gaps: [],
   solders: [],
   torches: [],
   metal_figures: [],

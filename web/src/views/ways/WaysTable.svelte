@@ -30,8 +30,7 @@
   const called = (line: Line) => line.title || `${table.head} ${line.place + 1}`
   const write = (line: Line, cell: string, text: string) =>
     (value = packed(written(table, own, line, cell, text)))
-  const drop = (line: Line) =>
-    (value = packed(own.filter((_, place) => place !== line.place)) || '[]')
+  const drop = (line: Line) => (value = packed(own.filter((_, place) => place !== line.place)))
   function add(key: string) {
     const begun = Object.fromEntries(
       table.columns
@@ -43,7 +42,18 @@
   }
 </script>
 
-<table class="table-fixed" aria-label={label}>
+{#if value && !own.length}
+  <!-- a draft of before lists were tables: it goes over as it was typed -->
+  <p class="mb-3">
+    As it was typed before, until it is kept: <input
+      class="word"
+      aria-label={`${label} as typed before`}
+      bind:value
+      autocomplete="off"
+    />
+  </p>
+{/if}
+<table class="table-fixed" inert={value !== '' && !own.length} aria-label={label}>
   <thead>
     <tr>
       <th class="name">{table.head}</th>

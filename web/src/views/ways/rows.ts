@@ -22,7 +22,7 @@ export function rowsOf(text: string): Row[] {
 /** A field of a form as it is sent: a list as its rows. */
 export function unpacked(text: string): string | Row[] {
   const rows = rowsOf(text)
-  return rows.length ? rows : text === '[]' ? '' : text
+  return rows.length ? rows : text
 }
 
 /** A line of a table: the shop's own row with its place in the list, or ours, which nobody has touched. */
