@@ -193,6 +193,9 @@
   .num {
     width: 5.6rem;
   }
+  .words {
+    width: 46%;
+  }
   .choice {
     width: 7rem;
   }
