@@ -43,7 +43,7 @@
   {#each plan.stone_advice as one, i (i)}
     <li data-stone={one.kind}>
       <span class="name">the {one.title.replace(/^a /, '')}</span>
-      <span class={['verdict', one.advice === 'take it out' ? 'avoid' : 'do']}>{one.advice}</span>
+      <span class={['verdict', one.key === 'out' ? 'avoid' : 'do']}>{one.advice}</span>
       <span class="text-soft text-small leading-snug"><Say text={`${one.why}.`} /></span>
     </li>
   {/each}
