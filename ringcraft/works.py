@@ -19,9 +19,9 @@ from ringcraft.heat.torch import Torches
 from ringcraft.resize import judging as resizing
 from ringcraft.resize import sheets as resize
 from ringcraft.resize import words as resize_words
-from ringcraft.resize.plan import AnyResize, ResizePlan, answer_type, plan_resize, read_resize
+from ringcraft.resize.plan import ResizePlan, answer_type, plan_resize, read_resize
 from ringcraft.routes.steps import Step
-from ringcraft.styles import AnyPlan, AnyRing, plan_ring, read_ring
+from ringcraft.styles import AnyPlan, plan_ring, read_ring
 from ringcraft.styles import sheets as styles
 from ringcraft.styles import words as style_words
 from ringcraft.styles.base import RingPlan
@@ -41,12 +41,11 @@ class Work:
     """One kind of work.
 
     ``read`` takes plain JSON data to a typed order (raises BadRequest), ``plan`` an order to its plan (CraftError),
-    ``measured`` the same for the stock as measured, beside the plan that was kept, ``moves`` says whether a measure
-    changes the plan at all,
-    ``judge`` says what each measure means, ``at_sheet`` what it answers where a joint or a heat is opened,
-    ``words`` how the fields of an order are called. ``order``
-    and ``shape`` are the types of its order and of its plan, whose ``kept`` are read whatever their age.
-    ``comes_in``: it is a customer's own thing, with a slip, photographs and a metal that is not ours to choose.
+    ``measured`` the same for the stock as measured, beside the plan that was kept, ``moves`` whether a measure
+    changes the plan at all, ``judge`` what each measure means, ``at_sheet`` what it answers where a joint or a heat
+    is opened, ``words`` how the fields of an order are called. ``shape`` is the type of its plan, whose ``kept``
+    are read whatever their age. ``comes_in``: it is a customer's own thing, with a slip, photographs and a metal
+    that is not ours to choose.
     """
 
     key: str
@@ -58,7 +57,6 @@ class Work:
     judge: Callable[[Any, Any, Mapping[str, float]], tuple[Verdict, ...]]
     at_sheet: Callable[[Any, Any], AtSheet]
     words: Callable[[Mapping[str, Any]], SheetWords]
-    order: Any
     shape: type[WorkPlan]
     answer: TypeAdapter[Any]
     comes_in: bool = False
@@ -78,7 +76,6 @@ MAKE = Work(
     judge=verdicts,
     at_sheet=styles.at_sheet,
     words=style_words.sheet_words,
-    order=AnyRing,
     shape=RingPlan,
     answer=TypeAdapter(AnyPlan),
 )
@@ -92,7 +89,6 @@ RESIZE = Work(
     judge=resizing.verdicts,
     at_sheet=resize.at_sheet,
     words=resize_words.sheet_words,
-    order=AnyResize,
     shape=ResizePlan,
     answer=answer_type(),
     comes_in=True,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Literal
 
 import numpy as np
 from numpy.linalg import LinAlgError
@@ -86,11 +86,15 @@ class GlowReach:
 
 @dataclass(frozen=True)
 class RingMark:
-    """Something marked on the ring: which kind it is, its words, its angle [degrees clockwise from above]."""
+    """Something marked on the ring: which kind it is, its words, its angle [degrees clockwise from above].
+
+    ``side`` is where its words stand, of two seams that are heated as one.
+    """
 
     kind: str
     title: str
     deg: float
+    side: Literal["", "left", "right"] = ""
 
 
 @dataclass(frozen=True)
@@ -288,7 +292,7 @@ def _marks(one: Worked) -> tuple[RingMark, ...]:
         return order.roll_deg + math.degrees(at_mm / held.radius_mm)
 
     half = order.insert_mm / 2
-    joint = [RingMark("joint", "left seam", deg(-half)), RingMark("joint", "right seam", deg(half))]
+    joint = [RingMark("joint", "left seam", deg(-half), "left"), RingMark("joint", "right seam", deg(half), "right")]
     marks = joint if half else [RingMark("joint", "joint", deg(0.0))]
     marks += [RingMark("seam", seam.title or seam.key, deg(seam.at_mm)) for seam in order.seams]
     if order.stone or order.stone_at_mm is not None:

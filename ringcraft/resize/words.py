@@ -9,7 +9,7 @@ from ringcraft.metals import ALL_METALS
 from ringcraft.resize.asking import FEATURES, SETTINGS, STONES
 from ringcraft.resize.methods import METHODS
 from ringcraft.sections import PROFILES
-from ringcraft.work.telling import SheetWords
+from ringcraft.work.telling import SheetWords, stock_labels
 
 LABELS = {
     "from": "present size",
@@ -18,13 +18,10 @@ LABELS = {
     "to": "wanted size",
     "to_gauge": "wanted on",
     "metal": "metal",
-    "shank.profile": "profile",
-    "shank.width_mm": "width",
-    "shank.thickness_mm": "thickness",
-    "shank.side_mm": "straight side",
+    **stock_labels("shank"),
     "shank.thinnest_mm": "thinnest",
     "head.span_mm": "head",
-    "features": "features",
+    "features": "feature",
     "pattern.pitch_mm": "pitch",
     "pattern.at": "pitch measured",
     "seam_open": "seam open",

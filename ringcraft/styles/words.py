@@ -9,17 +9,14 @@ from ringcraft.metals import METALS
 from ringcraft.planning.rules import RULES
 from ringcraft.sections import PROFILES
 from ringcraft.styles import STYLES
-from ringcraft.work.telling import SheetWords
+from ringcraft.work.telling import SheetWords, stock_labels
 
 LABELS = {
     "style": "style",
     "size": "finger size",
     "gauge": "read on",
     "metal": "metal",
-    "stock.profile": "profile",
-    "stock.width_mm": "width",
-    "stock.thickness_mm": "thickness",
-    "stock.side_mm": "straight side",
+    **stock_labels("stock"),
     "rule": "rule",
     "join.saw_passes": "saw passes",
     "join.blade": "saw blade",

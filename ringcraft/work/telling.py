@@ -12,6 +12,12 @@ from ringcraft.units import write_length
 USUAL = ("rule", "leave", "round_to_mm", "wide", "join")
 
 
+def stock_labels(path: str) -> dict[str, str]:
+    """How the measures of a stock are called that stands at a path of an order."""
+    names = {"profile": "profile", "width_mm": "width", "thickness_mm": "thickness", "side_mm": "straight side"}
+    return {f"{path}.{name}": label for name, label in names.items()}
+
+
 @dataclass(frozen=True)
 class SheetWords:
     """How the fields of an order are called, by their dotted paths, and the titles of what can be chosen in some."""
@@ -47,9 +53,9 @@ def changed_words(before: object, after: object, words: SheetWords, units: str) 
     was, is_ = dict(_leaves(before)), dict(_leaves(after))
     out = []
     for path in dict.fromkeys([*is_, *was]):
-        label = words.label(path)
-        if label and was.get(path) != is_.get(path):
-            told = [words.value(path, one.get(path), units) for one in (was, is_)]
+        label, pair = words.label(path), [was.get(path), is_.get(path)]
+        if label and pair[0] != pair[1] and any(one is not None and one is not False for one in pair):
+            told = [words.value(path, one, units) for one in pair]
             out.append(f"{label}: {told[0]} → {told[1]}")
     return out
 

@@ -11,6 +11,7 @@ from django.test.utils import CaptureQueriesContext
 
 from ringcraft.resize import plan as resizing
 from ringcraft.styles import STYLES
+from tests.orders import style_order
 from tests.resizes import came_in
 from tests.workshop.conftest import Shop
 from workshop.jobs.measures import Taken, take_measure
@@ -108,3 +109,28 @@ def test_a_card_says_nothing_twice(ours: Shop) -> None:
     assert answer["now"] is None
     assert answer["plan"]["route"]
     assert not any(step["after"] for step in answer["plan"]["route"])
+
+
+def test_what_a_step_asked_stays_when_the_job_gets_another_name(ours: Shop) -> None:
+    """The second reading was asked for as the first had made it; a new title changes neither order nor plan."""
+    sent = style_order("textured")
+    job = ours.send("post", "/jobs", {"title": "hammered", "order": sent}).json()
+    for key, text in (("stock-thickness", "1.5"), ("thickness-worked", "1.4")):
+        ours.send("put", f"/jobs/{job['id']}/measures/{key}", {"text": text})
+
+    def asked() -> Any:
+        answer = ours.send("get", f"/jobs/{job['id']}").json()
+        return next(
+            step["figure"]
+            for step in answer["now"]["route"]
+            for ask in step["measure"]
+            if ask["key"] == "thickness-worked"
+        )
+
+    assert asked() == f"{1.5 / 1.03:.2f}"
+    named = {"title": "hammered, hers", "order": sent, "version": 1}
+    assert ours.send("put", f"/jobs/{job['id']}", named).json()["version"] == 2
+    assert asked() == f"{1.5 / 1.03:.2f}"
+    thick = {**sent, "stock": {**sent["stock"], "thickness_mm": "1.7"}}
+    ours.send("put", f"/jobs/{job['id']}", {"title": "hammered, hers", "order": thick, "version": 2})
+    assert asked() == f"{1.7 / 1.03:.2f}"  # another plan: it asks anew

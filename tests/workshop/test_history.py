@@ -94,5 +94,11 @@ def test_a_ring_that_came_in_is_told_in_its_own_words(ours: Shop) -> None:
     body |= {"order": came_in(to="US 7", stones=stones, features=["plated"]), "version": 1}
     assert ours.send("put", f"/jobs/{job['id']}", body).status_code == 200
     says = ours.send("get", f"/jobs/{job['id']}/history").json()["items"][0]["says"]
-    for one in ("wanted size: US 6 1/2 → US 7", "stone 1: nothing → opal", "setting 1: nothing → ", "features: "):
+    for one in (
+        "wanted size: US 6 1/2 → US 7",
+        "stone 1: nothing → opal",
+        "setting 1: nothing → bezel",
+        "feature: nothing → plated",
+    ):
         assert one in says
+    assert "glued" not in says  # what was not said and is not so is no change

@@ -20,6 +20,7 @@ from ringcraft.stock.melt.mixing import STATES
 from ringcraft.styles import STYLES
 from ringcraft.styles.base import FieldSpec, Option, PartSpec, Style
 from ringcraft.styles.orders import begins, word_begins
+from ringcraft.works import WORKS
 from workshop.api.signed_in import person, shop
 from workshop.gauges.models import KINDS
 from workshop.jobs.models import PLACES
@@ -110,7 +111,7 @@ class StockKindChoice(Named):
 
 
 class Catalogue(Schema):
-    """Everything a sentence can choose from."""
+    """Everything a sentence can choose from; ``labels`` are how an order's fields are called, by kind of work."""
 
     engine: str
     units: str
@@ -132,6 +133,7 @@ class Catalogue(Schema):
     places: list[PlaceChoice]
     stock_kinds: list[StockKindChoice]
     scrap_states: list[Named]
+    labels: dict[str, dict[str, str]]
 
 
 def _style(style: Style[Any], units: str) -> StyleChoice:
@@ -185,5 +187,6 @@ def catalogue(request: HttpRequest) -> Catalogue:
         gauge_kinds=[Named(key=key, title=title) for key, title in KINDS.items()],
         stock_kinds=[StockKindChoice(key=k, title=one.title, counted=one.counted) for k, one in STOCK_KINDS.items()],
         scrap_states=[Named(key=key, title=title) for key, title in STATES.items()],
+        labels={key: dict(work.words({}).labels) for key, work in WORKS.items()},
         stations=[Named(key=key, title=key.replace("-", " ")) for key in STATIONS],
     )

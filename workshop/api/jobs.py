@@ -80,7 +80,7 @@ def job_out(job: Job, units: str, poured: bool, together: Sequence[int]) -> dict
         "photos": [_photo(row) for row in job.photos.all()],
         "together": together,
         "standing": progress_of(job),
-        **_heats(job),
+        "heats": _heats(job),
     }
 
 
@@ -100,15 +100,14 @@ def answered(request: HttpRequest, job: Job | int) -> dict[str, Any]:
 def progress(job: Job) -> dict[str, Any]:
     """Where a job stands that was just changed."""
     reading.steps_of(job)
-    return {"done": _done(job), "standing": progress_of(job), **_heats(job)}
+    return {"done": _done(job), "standing": progress_of(job), "heats": _heats(job)}
 
 
-def _heats(job: Job) -> dict[str, Any]:
+def _heats(job: Job) -> int:
     try:
-        route = kept_plan(job).route
+        return heats_of(job, kept_plan(job).route)
     except KeptPlanError:
-        return {"heats": 0}
-    return {"heats": heats_of(job, route)}
+        return 0
 
 
 def _followed(job: Job, poured: bool) -> dict[str, Any]:

@@ -7,6 +7,8 @@ those measures.
 from __future__ import annotations
 
 import contextlib
+import hashlib
+import json
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -65,9 +67,12 @@ def followed(job: Job, values: Mapping[str, float]) -> Followed:
 def _asked(job: Job) -> dict[str, Step]:
     """The steps as they asked for what was read, by the measure's key: of this very plan, and the newest of each."""
     out: dict[str, Step] = {}
+    of = _stamp(job)
     for row in job.measures.all():
+        if row.route_key not in ("", job.route_key):
+            continue
         out.pop(row.key, None)
-        if row.asked and row.asked.get("version") == job.version:
+        if row.asked and row.asked.get("of") == of:
             with contextlib.suppress(ValidationError):
                 out[row.key] = _STEP.validate_python(row.asked["step"])
     return out
@@ -81,7 +86,12 @@ def asked_now(job: Job, values: Mapping[str, float], key: str, value: float) -> 
         step = next(one for one in followed(job, values).now.route for ask in one.measure if ask.key == key)
     except (BadRequest, CraftError, StopIteration):
         return None
-    return {"version": job.version, "step": to_json(replace(step, after={}))} if moves else None
+    return {"of": _stamp(job), "step": to_json(replace(step, after={}))} if moves else None
+
+
+def _stamp(job: Job) -> str:
+    """What a job's plan follows from: its order and what planned it. Another name of the job changes neither."""
+    return hashlib.sha256(f"{job.engine} {json.dumps(job.order, sort_keys=True)}".encode()).hexdigest()[:24]
 
 
 def moved_titles(seen: Followed) -> dict[str, str]:

@@ -56,7 +56,7 @@ describe('a sheet as flat fields', () => {
   })
   it('says no hour where there is no day', () => expect(flat(words).hour).toBe(''))
   it('has a label for each word, for an entry of a list with its place, for nothing that is not shown', () => {
-    const labels = labelsOf(style)
+    const labels = labelsOf(style, { labels: { make: { size: 'finger size' } } })
     expect(labelOf('order.size', labels)).toBe('finger size')
     expect(labelOf('order.outer.1.fit_mm', labels)).toBe('Fit 2')
     expect(labelOf('order.costly_share', labels)).toBe('')

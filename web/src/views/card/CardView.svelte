@@ -21,6 +21,7 @@
   const card = untrack(() => new Card(jobId))
   const job = $derived(card.job)
   const step = $derived(card.step)
+  const work = $derived(job && workOf(job))
   let history = $state(false)
   let estimate = $state(false)
   let metal = $state(false)
@@ -71,7 +72,7 @@
       >
     </h1>
     <p class="flex flex-wrap gap-x-5 text-note">
-      {#if workOf(job)}<a class="quiet" href={`/${workOf(job)?.at}/${job.id}`}>the order</a>{/if}
+      {#if work}<a class="quiet" href={`/${work.at}/${job.id}`}>the order</a>{/if}
       {#if job.plan?.blanks.length}
         <a class="quiet" href={`/api/jobs/${job.id}/blank.pdf`} target="_blank">blank, true size</a>
         <a class="quiet" href={`/api/jobs/${job.id}/blank.svg`} target="_blank">as SVG</a>

@@ -25,9 +25,8 @@
   }
   const water = $derived(picture.water_mm === null ? null : -picture.water_mm * scale)
   /** Two seams close together keep their words apart; the others hang outward. */
-  function anchor({ kind, title }: Schemas['RingMark'], x: number): 'start' | 'middle' | 'end' {
-    if (title === 'left seam') return 'end'
-    if (title === 'right seam') return 'start'
+  function anchor({ kind, side }: Schemas['RingMark'], x: number): 'start' | 'middle' | 'end' {
+    if (side) return side === 'left' ? 'end' : 'start'
     if (Math.abs(x) < 12) return 'middle'
     return x > 0 === (kind === 'seam') ? 'end' : 'start'
   }

@@ -1,6 +1,6 @@
 /** The words of a ring that comes in, and the request behind them. */
 import type { Job, ResizeOrder, Schemas } from '$lib/api/client'
-import { DETAILS } from '../ring/labels'
+import { onSheet } from '../ring/labels'
 import {
   asTyped,
   freshWords,
@@ -188,54 +188,15 @@ function lines(kept: Fields): Fields {
   return out
 }
 
-const ORDER: Fields = {
-  from: 'present size',
-  [OTHER_SIDE]: 'from the other side',
-  daylight: 'daylight',
-  to: 'wanted size',
-  [TO_GAUGE]: 'wanted on',
-  metal: 'metal',
-  'shank.profile': 'profile',
-  'shank.width_mm': 'width',
-  'shank.thickness_mm': 'thickness',
-  'shank.side_mm': 'straight side',
-  'shank.thinnest_mm': 'thinnest',
-  'head.span_mm': 'head',
-  'pattern.pitch_mm': 'pitch',
-  'pattern.at': 'pitch measured',
-  seam_open: 'seam',
-  method: 'way',
-  override_reason: 'reason',
-  'join.blade': 'saw blade',
-  'join.saw_passes': 'saw passes',
-  'join.seam_passes': 'passes of each seam',
-  'join.faces_mm': 'off each face',
-  'piece.length_mm': 'piece at hand',
-  'piece.width_mm': 'piece wide',
-  'piece.thickness_mm': 'piece thick',
-  'piece.at': 'piece measured',
-  'tested.mark': 'mark',
-  'tested.magnet': 'magnet',
-  'tested.touch': 'touch',
-  offcut: 'what is taken out',
-}
-
-const MOST = 12
-
-/** The labels of everything on this sheet, those of its lists by their place. */
-export const labels: Fields = {
-  ...DETAILS,
-  gauge: 'read on',
-  ...Object.fromEntries(Object.entries(ORDER).map(([path, said]) => [`order.${path}`, said])),
-  ...Object.fromEntries([...Array(MOST).keys()].flatMap(listed)),
-}
-
-function listed(i: number): [string, string][] {
-  return [
-    [`order.features.${i}`, `feature ${i + 1}`],
-    [`order.stones.${i}.kind`, `stone ${i + 1}`],
-    [`order.stones.${i}.setting`, `setting ${i + 1}`],
-    [`order.stones.${i}.state`, `stone ${i + 1} is`],
-    [`order.stones.${i}.from_joint_mm`, `stone ${i + 1} from the cut`],
-  ]
+/** The labels of everything on this sheet: those of the order, and of what the sheet says in words of its own. */
+export function labelsOf({ labels }: Pick<Schemas['Catalogue'], 'labels'>): Fields {
+  const order = labels.resize ?? {}
+  const own = {
+    [OTHER_SIDE]: 'from the other side',
+    [TO_GAUGE]: order.to_gauge ?? '',
+    'stones.state': 'state, stone',
+    'stones.glued': '', // both are in its state
+    'stones.treated': '',
+  }
+  return { ...onSheet({ ...order, ...own }), gauge: order.from_gauge ?? '' }
 }

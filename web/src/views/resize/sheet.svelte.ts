@@ -8,7 +8,7 @@ import { session } from '$lib/session.svelte'
 import { toField } from '$lib/text'
 import { Keeping } from '../ring/keeping.svelte'
 import { KEPT_GAUGE, waysOf, type Words } from '../ring/order'
-import { first, fromJob, IDEAL_GAUGE, labels, TO_GAUGE, toOrder } from './order'
+import { first, fromJob, IDEAL_GAUGE, labelsOf, TO_GAUGE, toOrder } from './order'
 
 type Gauge = Schemas['GaugeRequest'] | null
 
@@ -31,7 +31,7 @@ export class ResizeSheet {
       words: () => this.words,
       lay: (laid) => (this.words = laid),
       read: (job) => fromJob(job, toField(job.due), this.ways),
-      labels: () => labels,
+      labels: () => labelsOf(catalogue),
       styleTitle: () => '',
     })
   }

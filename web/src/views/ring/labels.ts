@@ -12,44 +12,30 @@ export const DETAILS: Fields = {
   day: 'due day',
   hour: 'due hour',
 }
-const ORDER: Fields = {
-  size: 'finger size',
-  metal: 'metal',
-  'stock.profile': 'profile',
-  'stock.width_mm': 'width',
-  'stock.thickness_mm': 'thickness',
-  'stock.side_mm': 'straight side',
-  rule: 'rule',
-  'join.saw_passes': 'saw passes',
-  'join.blade': 'saw blade',
-  'join.file_passes': 'file passes',
-  'join.trim_mm': 'trim',
-  leave: 'leave it',
-  round_to_mm: 'mark to',
-  wide: 'wide band',
-}
 const FIELD = 'order.'
 
+/** The labels of an order's fields as a sheet has them. */
+export function onSheet(order: Fields): Fields {
+  const own = Object.entries(order).map(([path, said]) => [FIELD + path, said])
+  return { ...DETAILS, ...(Object.fromEntries(own) as Fields) }
+}
+
 /** The labels of everything on a sheet of this style. */
-export function labelsOf(style: StyleSpec): Fields {
-  const own: Fields = {}
+export function labelsOf(style: StyleSpec, { labels }: Pick<Catalogue, 'labels'>): Fields {
+  const own: Fields = { ...labels.make, stock: 'stock' }
   for (const word of style.words) {
-    own[FIELD + word.field] = word.label
-    for (const part of word.parts) own[FIELD + part.field] = part.label
+    own[word.field] = word.label
+    for (const part of word.parts) own[part.field] = part.label
   }
-  const order = Object.fromEntries(
-    Object.entries(ORDER).map(([path, said]) => [FIELD + path, said]),
-  )
-  own[`${FIELD}stock`] = 'stock'
-  return { ...DETAILS, [`${FIELD}style`]: 'style', ...order, ...own, gauge: 'read on' }
+  return { ...onSheet(own), gauge: labels.make?.gauge ?? '' }
 }
 
 /** The label of one field, those of a list's entries with their place; nothing for what no sheet shows. */
 export function labelOf(field: string, labels: Fields): string {
-  const entry = /^order\.([a-z_]+)\.(\d+)\.(.+)$/.exec(field)
+  const entry = /^order\.([a-z_]+)\.(\d+)(?:\.(.+))?$/.exec(field)
   if (labels[field] || !entry) return labels[field] ?? ''
   const [, list = '', place = '', part = ''] = entry
-  const own = labels[FIELD + part] ?? labels[`${FIELD}${list}.${part}`]
+  const own = labels[FIELD + part] ?? labels[`${FIELD}${list}${part && '.'}${part}`]
   return own ? `${own} ${Number(place) + 1}` : ''
 }
 

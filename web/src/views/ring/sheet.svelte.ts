@@ -47,7 +47,7 @@ export class RingSheet {
       words: () => this.words,
       lay: (laid) => (this.words = laid),
       read: (job) => this.#read(job),
-      labels: (words) => labelsOf(this.styleOf(words.fields.style)),
+      labels: (words) => labelsOf(this.styleOf(words.fields.style), catalogue),
       styleTitle: (key) => this.styleOf(key).title,
     })
   }

@@ -160,7 +160,7 @@
               table={one.table}
               bind:value={() => editing.said[one.field] ?? '', (v) => (editing.said[one.field] = v)}
               above={level === 'mine' ? ((usual[one.field] ?? []) as Row[]) : []}
-              whose={above}
+              whose={level === 'mine' ? above : ''}
               mistakes={editing.mistakes}
             />
           </div>
@@ -198,7 +198,7 @@
     <span class="text-soft text-small">
       {level === 'mine'
         ? 'What is your own goes before the shop’s; what is left open follows it.'
-        : 'What is the shop’s own goes before ours; what is left open is pale.'}
+        : 'What is the shop’s own goes before what is usual.'}
     </span>
   </p>
   <DraftSays draft={editing.draft} />

@@ -110,7 +110,7 @@
           </td>
         {/each}
         {#if sourced}<td class="from" title={line.source}
-            ><span>{line.place < 0 ? line.source : 'our own'}</span></td
+            ><span>{line.place < 0 ? line.source : whose ? 'your own' : 'our own'}</span></td
           >{/if}
         <td class="back"
           >{#if line.place >= 0}<button
