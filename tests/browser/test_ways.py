@@ -31,7 +31,7 @@ def test_a_solder_of_the_shops_own_stands_beside_ours(
     expect(easy.get_by_label("silver easy: melts")).to_have_attribute("placeholder", "–")
     page.get_by_role("button", name="Keep these ways").click()
     expect(flows).to_have_attribute("aria-invalid", "true")
-    expect(page.get_by_text("“hot” is not a number.")).to_be_visible()
+    expect(page.get_by_text("flows: “hot” is not a number. Write it in °C")).to_be_visible()
     page.get_by_role("link", name="metals", exact=True).click()
     expect(page.get_by_text("Something is wrong in solders.")).to_be_visible()
     page.get_by_role("link", name="solders", exact=True).last.click()

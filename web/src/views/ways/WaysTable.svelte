@@ -27,6 +27,9 @@
       ? []
       : mistakes.filter((one) => `${one.field}.`.startsWith(`${field}.${line.place}.`))
   const of = (line: Line, cell: string) => own[line.place]?.[cell] ?? ''
+  /** How a cell is called that something is wrong with. */
+  const cellOf = (path: string) =>
+    table.columns.find((one) => one.name === path.split('.')[2])?.title ?? table.head
   const called = (line: Line) => line.title || `${table.head} ${line.place + 1}`
   const write = (line: Line, cell: string, text: string) =>
     (value = packed(written(table, own, line, cell, text)))
@@ -125,11 +128,11 @@
         >
       </tr>
       {#each said(line) as one (one.field + one.message)}
-        <tr class="said"
-          ><td colspan={table.columns.length + 3} id={mistakeId(one.field)}
-            >{one.message} {one.hint}</td
-          ></tr
-        >
+        <tr class="said">
+          <td colspan={table.columns.length + (sourced ? 3 : 2)} id={mistakeId(one.field)}
+            >{cellOf(one.field)}: {one.message} {one.hint}</td
+          >
+        </tr>
       {/each}
     {/each}
   </tbody>
