@@ -22,9 +22,10 @@ from ringcraft.reading import LONGEST_TEXT
 from ringcraft.schema import UnitKey, request
 from ringcraft.sections import PROFILES
 from ringcraft.styles import STYLES, ring
-from ringcraft.styles.base import FieldSpec, PartSpec, Style
-from ringcraft.styles.orders import first_order, set_path
+from ringcraft.styles.base import Style
+from ringcraft.styles.orders import first_order
 from ringcraft.units import Length
+from ringcraft.work.fields import FieldSpec, PartSpec, set_path
 
 LONGEST_LINE = 400
 MOST_COMPLETIONS = 8

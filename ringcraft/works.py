@@ -25,6 +25,7 @@ from ringcraft.styles import AnyPlan, plan_ring, read_ring
 from ringcraft.styles import sheets as styles
 from ringcraft.styles import words as style_words
 from ringcraft.styles.base import RingPlan
+from ringcraft.work.fields import FieldSpec
 from ringcraft.work.joining import NO_LOOKS, JointLook, made_of
 from ringcraft.work.kept import read_kept, with_states
 from ringcraft.work.order import AtSheet
@@ -43,7 +44,8 @@ class Work:
     ``read`` takes plain JSON data to a typed order (raises BadRequest), ``plan`` an order to its plan (CraftError),
     ``measured`` the same for the stock as measured, beside the plan that was kept, ``moves`` whether a measure
     changes the plan at all, ``judge`` what each measure means, ``at_sheet`` what it answers where a joint or a heat
-    is opened, ``words`` how the fields of an order are called. ``shape`` is the type of its plan, whose ``kept``
+    is opened, ``words`` how the fields of an order are called, ``says`` the paragraphs of its sentence where the kind
+    declares them all. ``shape`` is the type of its plan, whose ``kept``
     are read whatever their age. ``comes_in``: it is a customer's own thing, with a slip, photographs and a metal
     that is not ours to choose.
     """
@@ -60,6 +62,7 @@ class Work:
     shape: type[WorkPlan]
     answer: TypeAdapter[Any]
     comes_in: bool = False
+    says: tuple[tuple[FieldSpec, ...], ...] = ()
 
     def kept(self, data: object) -> WorkPlan:
         """A kept plan as it was, in today's shape; raises KeptPlanError."""
@@ -92,6 +95,7 @@ RESIZE = Work(
     shape=ResizePlan,
     answer=answer_type(),
     comes_in=True,
+    says=(resize_words.SAYS, resize_words.HOW),
 )
 WORKS: dict[str, Work] = {work.key: work for work in (MAKE, RESIZE)}
 

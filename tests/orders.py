@@ -8,7 +8,8 @@ from ringcraft.planning.request import RingRequest
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, plan_ring, ring
 from ringcraft.styles.base import RingPlan
-from ringcraft.styles.orders import first_order, set_path
+from ringcraft.styles.orders import first_order
+from ringcraft.work.fields import set_path
 from ringcraft.works import MAKE, follow
 
 TESTED_SIZE = "US 7 1/2"  # a known case of the trade: it serves as a check value only

@@ -16,8 +16,9 @@ from ringcraft.schema import to_json
 from ringcraft.sections import PROFILES
 from ringcraft.styles import STYLES, plan_ring, read_ring
 from ringcraft.styles.base import RingPlan
-from ringcraft.styles.orders import overridden, set_path
+from ringcraft.styles.orders import overridden
 from ringcraft.units import Length
+from ringcraft.work.fields import set_path
 
 KINDS: dict[str, str] = {key: row["kind"] for key, row in MEASURES.items()}
 OF_STOCK = {key for key, row in MEASURES.items() if row["of"] == "stock"}

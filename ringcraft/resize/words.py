@@ -1,4 +1,4 @@
-"""How the fields of a ring that came in are called, where a change of one is told."""
+"""The sentence of a ring that came in: its words, and how they are called where a change of one is told."""
 
 from __future__ import annotations
 
@@ -6,52 +6,186 @@ from collections.abc import Mapping
 from typing import Any
 
 from ringcraft.metals import ALL_METALS
-from ringcraft.resize.asking import FEATURES, SETTINGS, STONES
+from ringcraft.resize.asking import FEATURES, SETTINGS, STONES, SizingJoin
 from ringcraft.resize.methods import METHODS
 from ringcraft.sections import PROFILES
+from ringcraft.work.fields import FieldSpec, Option, PartSpec
 from ringcraft.work.telling import SheetWords, stock_labels
 
+USUAL = SizingJoin()
+TIMES = tuple(Option(str(i), title) for i, title in enumerate(("never", "once", "twice", "three times")))
+STATES = (
+    Option("", "as it is"),
+    Option("treated", "treated"),
+    Option("glued", "glued"),
+    Option("treated-glued", "treated and glued"),
+)
+PULLS = (Option("", "was not tried"), Option("no", "does not pull it"), Option("yes", "pulls it"))
+STONE = (
+    PartSpec("kind", "Stone {n}", kind="choice", listed="stones"),
+    PartSpec("setting", "Setting {n}", "in", kind="choice", first="claw", listed="settings"),
+    PartSpec("state", "Stone {n} is", kind="flags", choices=STATES),
+    PartSpec("from_joint_mm", "Stone {n} from the cut", ",", "and", placeholder="in the head"),
+)
+SHANK = {"profile": "half-round", "width_mm": "", "thickness_mm": "", "side_mm": ""}
+PATTERN = "features=pattern-all-round"
+PIECE = "piece.length_mm"
+
+#: What it is and what it shall be.
+SAYS = (
+    FieldSpec("from", "Present size", "It reads", kind="text", placeholder="size"),
+    FieldSpec(
+        "from_sides.1",
+        "Present size from the other side",
+        "and",
+        "from the other side",
+        "text",
+        placeholder="the same",
+    ),
+    FieldSpec("from_gauge", "Read on", ", on", kind="own", seen="gauges"),
+    FieldSpec(
+        "daylight",
+        "Daylight under it",
+        ",",
+        "under it",
+        "yes",
+        "no",
+        choices=(Option("no", "no daylight"), Option("yes", "daylight")),
+    ),
+    FieldSpec("to", "Wanted size", ". Make it", kind="text", placeholder="size"),
+    FieldSpec("to_gauge", "Wanted on", "on", kind="own", seen="gauges"),
+    FieldSpec("metal", "Metal", ".", kind="choice", first="gold-14k-yellow", listed="ring_metals"),
+    FieldSpec("shank", "", ", shank", kind="stock", first=SHANK),
+    FieldSpec("shank.thinnest_mm", "Thinnest place", ", thinnest", placeholder="the same"),
+    FieldSpec("stones", "Stone", ". Set with", kind="chosen", placeholder="nothing", parts=STONE),
+    FieldSpec(
+        "head.span_mm",
+        "Span of the head, at the inside",
+        "(the head",
+        "across)",
+        placeholder="not measured",
+        when="stones.0.kind|head.span_mm",
+    ),
+    FieldSpec(
+        "features",
+        "Feature",
+        ". It has",
+        kind="chosen",
+        placeholder="nothing else to it",
+        parts=(PartSpec("", "Feature {n}", after="and", kind="choice", listed="features"),),
+    ),
+    FieldSpec("pattern.pitch_mm", "Pitch of the pattern", ", its pitch", placeholder="not measured", when=PATTERN),
+    FieldSpec(
+        "pattern.at",
+        "Pitch measured",
+        kind="choice",
+        first="outside",
+        choices=(Option("outside", "outside"), Option("neutral", "along the neutral line")),
+        when=f"{PATTERN}&pattern.pitch_mm",
+    ),
+)
+#: How it is done, and what is found of it.
+HOW = (
+    FieldSpec("method", "Way", "By", kind="choice", listed="methods"),
+    FieldSpec(
+        "override_reason",
+        "Why all the same",
+        ", all the same because",
+        kind="text",
+        placeholder="a reason",
+        seen="never",
+    ),
+    FieldSpec("join.blade", "Saw blade", ", with", kind="choice", first=USUAL.blade, listed="blades"),
+    FieldSpec(
+        "join.saw_passes",
+        "Saw passes",
+        ", saw through the joint",
+        kind="choice",
+        first=str(USUAL.saw_passes),
+        choices=TIMES,
+        seen="!insert",
+    ),
+    FieldSpec(
+        "join.faces_mm", "Off each face", ", file", "off each face", placeholder=float(USUAL.faces_mm), seen="insert"
+    ),
+    FieldSpec(
+        "join.seam_passes",
+        "Passes of each seam",
+        ", saw through each seam",
+        kind="choice",
+        first=str(USUAL.seam_passes),
+        choices=TIMES,
+        seen="insert",
+    ),
+    FieldSpec(PIECE, "Piece at hand", "; a piece at hand is", "long", placeholder="none", seen="insert"),
+    FieldSpec(
+        "piece.at",
+        "Piece measured",
+        kind="choice",
+        first="neutral",
+        choices=(Option("neutral", "in its middle"), Option("outside", "outside")),
+        when=PIECE,
+        seen="insert",
+    ),
+    FieldSpec("piece.width_mm", "Piece wide", ",", "wide", placeholder="as the shank", when=PIECE, seen="insert"),
+    FieldSpec(
+        "piece.thickness_mm", "Piece thick", ",", "thick", placeholder="as the shank", when=PIECE, seen="insert"
+    ),
+    FieldSpec("piece", "", kind="own", seen="insert"),
+    FieldSpec(
+        "seam_open",
+        "Its seam",
+        ". Its seam is",
+        kind="yes",
+        first="no",
+        choices=(Option("no", "closed"), Option("yes", "open")),
+    ),
+    FieldSpec(
+        "offcut",
+        "What comes out",
+        ". What comes out is",
+        kind="choice",
+        first="returned",
+        choices=(Option("returned", "handed back"), Option("credited", "credited to them")),
+        seen="comes-out",
+    ),
+    FieldSpec("tested.mark", "Its mark", ". Its mark reads", kind="text", placeholder="nothing", seen="tested"),
+    FieldSpec("tested.magnet", "Magnet", ", a magnet", kind="choice", choices=PULLS, seen="tested"),
+    FieldSpec("tested.touch", "Touch", ", touch says", kind="text", placeholder="not tried", seen="tested"),
+)
+#: What the catalogue lists, by the lists' names.
+LISTED = {
+    "ring_metals": {key: metal.title for key, metal in ALL_METALS.items()},
+    "methods": {key: method.title for key, method in METHODS.items()},
+    "stones": {key: row["title"] for key, row in STONES.items()},
+    "settings": {key: row["title"] for key, row in SETTINGS.items()},
+    "features": {key: row["title"] for key, row in FEATURES.items()},
+}
+
+
+def _each() -> dict[str, FieldSpec | PartSpec]:
+    """Every word and part by its path, without the places of lists."""
+    out: dict[str, FieldSpec | PartSpec] = {}
+    for word in SAYS + HOW:
+        if word.kind == "chosen":
+            out |= {".".join(filter(None, (word.field, part.field))): part for part in word.parts}
+        else:
+            out[word.field] = word
+    return out
+
+
 LABELS = {
-    "from": "present size",
-    "from_gauge": "read on",
-    "daylight": "daylight",
-    "to": "wanted size",
-    "to_gauge": "wanted on",
-    "metal": "metal",
+    **{path: word.label[:1].lower() + word.label[1:] for path, word in _each().items() if word.label},
     **stock_labels("shank"),
-    "shank.thinnest_mm": "thinnest",
-    "head.span_mm": "head",
+    "from_sides": "present size from both sides",
     "features": "feature",
-    "pattern.pitch_mm": "pitch",
-    "pattern.at": "pitch measured",
-    "seam_open": "seam open",
-    "method": "way",
-    "override_reason": "reason",
-    "join.blade": "saw blade",
-    "join.saw_passes": "saw passes",
-    "join.seam_passes": "passes of each seam",
-    "join.faces_mm": "off each face",
-    "piece.length_mm": "piece at hand",
-    "piece.width_mm": "piece wide",
-    "piece.thickness_mm": "piece thick",
-    "piece.at": "piece measured",
-    "tested.mark": "mark",
-    "tested.magnet": "magnet",
-    "tested.touch": "touch",
-    "offcut": "what is taken out",
-    "stones.kind": "stone",
-    "stones.setting": "setting",
-    "stones.glued": "glued, stone",
-    "stones.treated": "treated, stone",
-    "stones.from_joint_mm": "from the cut, stone",
+    "stones.glued": "stone {n} glued",
+    "stones.treated": "stone {n} treated",
 }
 TITLES = {
-    "metal": {key: metal.title for key, metal in ALL_METALS.items()},
+    **{path: {one.key: one.title for one in word.choices} for path, word in _each().items() if word.choices},
+    **{path: LISTED[word.listed] for path, word in _each().items() if word.listed in LISTED},
     "shank.profile": {key: profile.title for key, profile in PROFILES.items()},
-    "method": {key: method.title for key, method in METHODS.items()},
-    "features": {key: row["title"] for key, row in FEATURES.items()},
-    "stones.kind": {key: row["title"] for key, row in STONES.items()},
-    "stones.setting": {key: row["title"] for key, row in SETTINGS.items()},
 }
 
 

@@ -19,9 +19,10 @@ from ringcraft.planning.request import RingRequest
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Mm, PositiveMm, request
 from ringcraft.sections import Stock
-from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, OwnFields, RingPlan, Style
+from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Sized, Told, assemble, size, thumb
 from ringcraft.units import Length
+from ringcraft.work.fields import FieldSpec
 
 THUMB_MM = 10.0  # the usual overlap; common practice, no published source
 MOST_OVERLAP_MM = 30.0

@@ -12,9 +12,10 @@ from ringcraft.planning.sizing import Can
 from ringcraft.planning.target_size import GaugeUsed, WideAdvice
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.sections import Stock
+from ringcraft.work.fields import FieldSpec
 from ringcraft.work.plan import Figure, MetalView, OnBench, WorkPlan
 
-__all__ = ["FieldSpec", "Figure", "MetalView", "Option", "PartSpec", "RingPlan", "Style", "Target"]
+__all__ = ["Figure", "MetalView", "RingPlan", "Style", "Target"]
 
 
 @dataclass(frozen=True)
@@ -137,60 +138,6 @@ class RingPlan(WorkPlan):
             width_mm=section.width_mm,
             cut_mm=self.blanks[0].cut_length_mm,
         )
-
-
-#: What a new order begins with in a field: a length [mm], a stock, or text as typed.
-First = float | Stock | str
-
-
-@dataclass(frozen=True)
-class Option:
-    """Something that a word can be set to."""
-
-    key: str
-    title: str
-
-
-@dataclass(frozen=True)
-class PartSpec:
-    """A word inside a word that has several: see ``FieldSpec``."""
-
-    field: str
-    label: str
-    before: str = ""
-    after: str = ""
-    kind: str = "length"
-    first: First = ""
-    placeholder: str = ""
-    choices: tuple[Option, ...] = ()
-    short: tuple[str, ...] = ()
-    when: str = ""
-
-
-@dataclass(frozen=True)
-class FieldSpec:
-    """A word of the order's sentence that a style needs beside every ring's own.
-
-    ``field`` is its dotted path in the request; ``kind`` is how it is written: length, number, count, text, lines,
-    choice, stock (profile, width and thickness at the path), one-of (exactly one of its parts is given) or list
-    (its parts, as often as there are entries). ``first`` is what a new order begins with, ``short`` its name on the
-    shorthand line, ``when`` a ``field=value`` that must hold for it to be asked. In ``after`` the
-    shop's unit stands as ``{mm}``.
-    """
-
-    field: str
-    label: str
-    before: str = ""
-    after: str = ""
-    kind: str = "length"
-    first: First = ""
-    placeholder: str = ""
-    choices: tuple[Option, ...] = ()
-    short: tuple[str, ...] = ()
-    when: str = ""
-    parts: tuple[PartSpec, ...] = ()
-    most: int = 1
-    least: int = 1
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -19,10 +19,11 @@ from ringcraft.planning.terms import over_terms
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Count, PositiveMm, SignedMm, request
 from ringcraft.sections import Section, Stock, section_of
-from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, OwnFields, PartSpec, RingPlan, Style
+from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, check_flat, length_figure, side_blank, size, thumb
 from ringcraft.styles.stack import LOOSEST_MM, TIGHTEST_MM, USUAL_FIT_MM
 from ringcraft.units import Length, format_power
+from ringcraft.work.fields import FieldSpec, PartSpec
 
 HOLES_MM = 3.0  # of joint that is left open after the walls; our own judgement
 NARROWEST_MM = 0.4  # a narrower channel takes not even crushed stone; our own judgement

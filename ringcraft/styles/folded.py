@@ -18,10 +18,11 @@ from ringcraft.routes.building import SHEAR_MM, TEETH_BLADE_MM, as_bought, needs
 from ringcraft.routes.facts import BoughtFacts, StyleFacts
 from ringcraft.schema import Count, PositiveMm, name_of, request
 from ringcraft.sections import Stock, section_of
-from ringcraft.styles.base import FieldSpec, Option, OwnFields, RingPlan, Style
+from ringcraft.styles.base import OwnFields, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, check_flat, length_figure, size, thumb
 from ringcraft.units import Length
 from ringcraft.vbench.pieces import Piece, stock_piece
+from ringcraft.work.fields import FieldSpec, Option
 
 MOST_LAYERS = 6
 FOLD_STRAIN = 0.5  # of each half of a fold: flat on itself the outer skin doubles, t / (2 x t/2); bending theory

@@ -21,10 +21,11 @@ from ringcraft.routes.building import needs_mm, start_of
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import PositiveMm, request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
-from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, OwnFields, RingPlan, Style
+from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, check_flat, length_figure, side_blank, size, thumb
 from ringcraft.units import Length
 from ringcraft.vbench.pieces import Piece, stock_piece
+from ringcraft.work.fields import FieldSpec
 
 THUMB_MM = 4.5  # "inner plus 4 to 5" for the outer strip; common practice, no published source
 PLATE_OVER_MM = 0.5  # of the plate over the walls on each side, filed flush later; our own judgement

@@ -19,20 +19,11 @@ from ringcraft.planning.terms import eaten_mm
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Mm, PositiveMm, Whole, name_of, request
 from ringcraft.sections import Stock
-from ringcraft.styles.base import (
-    STOCK_OVERRIDES,
-    Choice,
-    Choices,
-    FieldSpec,
-    Figure,
-    Option,
-    OwnFields,
-    RingPlan,
-    Style,
-)
+from ringcraft.styles.base import STOCK_OVERRIDES, Choice, Choices, Figure, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Sized, Told, assemble, length_figure, size
 from ringcraft.units import Length
 from ringcraft.vbench.pieces import TEXTURED, Faces, Piece, stock_piece
+from ringcraft.work.fields import FieldSpec, Option
 
 FINEST_MM = 0.2  # finer is no pattern but a surface; our own judgement
 EITHER_SIDE = 2  # fits shown either side of the nearest

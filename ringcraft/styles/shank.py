@@ -20,9 +20,10 @@ from ringcraft.planning.request import RingRequest
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Mm, PositiveMm, name_of, request
 from ringcraft.sections import Stock
-from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, Option, OwnFields, PartSpec, RingPlan, Style
+from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Sized, Told, assemble, length_figure, says_of, size
 from ringcraft.units import Length
+from ringcraft.work.fields import FieldSpec, Option, PartSpec
 
 WIDEST_TURN = math.radians(120)  # of the round that a top may take; beyond it the shank does not hold it
 FLATTEN_STRAIN = 0.3  # of an end hammered flat; our own judgement

@@ -22,9 +22,10 @@ from ringcraft.routes.building import size_facts, start_of
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import PositiveMm, SignedMm, name_of, request
 from ringcraft.sections import Section, Stock, section_of
-from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, Option, OwnFields, PartSpec, RingPlan, Style
+from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Sized, Told, assemble, length_figure, side_blank, size, thumb
 from ringcraft.vbench.pieces import Faces, Piece, stock_piece
+from ringcraft.work.fields import FieldSpec, Option, PartSpec
 
 MOST_OUTER = 5
 USUAL_FIT_MM = -0.05

@@ -20,9 +20,10 @@ from ringcraft.planning.request import RingRequest
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Mm, PositiveMm, SignedMm, request
 from ringcraft.sections import Stock
-from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, OwnFields, RingPlan, Style
+from ringcraft.styles.base import STOCK_OVERRIDES, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, length_figure, size
 from ringcraft.units import Length
+from ringcraft.work.fields import FieldSpec
 
 PITCH_SHARE = 0.9  # of the letter's height: how far apart punches stand; from memory, the punches' own sheet beats it
 GAP_SHARE = 0.4  # of the letter's height, between two lines; our own judgement

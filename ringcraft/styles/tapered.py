@@ -24,9 +24,10 @@ from ringcraft.routes.building import stage_facts, start_of
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Mm, PositiveMm, request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
-from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, OwnFields, RingPlan, Style
+from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Growth, Sized, Told, assemble, length_figure, says_of, size, thumb
 from ringcraft.units import Length, format_power
+from ringcraft.work.fields import FieldSpec
 
 MIDDLE_SHARE = 0.5  # of the bar's thickness, where the middle is not said; our own starting value
 THINNED_SHARE = 0.98  # of the bar's area: what is less than 2 % thinner was only filed

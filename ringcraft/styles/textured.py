@@ -16,10 +16,11 @@ from ringcraft.routes.building import as_bought, needs_mm
 from ringcraft.routes.facts import BoughtFacts, StyleFacts
 from ringcraft.schema import PositiveMm, Share, name_of, request
 from ringcraft.sections import PROFILES, Stock, section_of
-from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, Option, OwnFields, RingPlan, Style
+from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Growth, Sized, Told, assemble, length_figure, says_of, size, thumb
 from ringcraft.units import Length
 from ringcraft.vbench.pieces import stock_piece
+from ringcraft.work.fields import FieldSpec, Option
 
 MOST_GROWTH = 0.25  # beyond it the metal was rolled down, not textured
 TEXTURE_STRAIN = 0.25  # of the struck skin, whatever the whole grows by; our own judgement

@@ -18,9 +18,10 @@ from ringcraft.planning.request import RingRequest
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Degrees, PositiveMm, name_of, request
 from ringcraft.sections import Stock
-from ringcraft.styles.base import STOCK_OVERRIDES, FieldSpec, Figure, Option, OwnFields, PartSpec, RingPlan, Style
+from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, length_figure, says_of, size, thumb
 from ringcraft.units import Length
+from ringcraft.work.fields import FieldSpec, Option, PartSpec
 
 SHARPEST_DEG, BLUNTEST_DEG = 30.0, 170.0  # sharper cracks at the tip, blunter is no V; our own judgement
 BENT_OFF_DEG = 5.0  # what a V is easily bent off by hand; our own judgement

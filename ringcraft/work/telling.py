@@ -33,19 +33,26 @@ class SheetWords:
             if part.isdecimal():
                 rest = ".".join(steps[place + 1 :])
                 own = self.labels.get(rest) or self.labels.get(".".join([*steps[:place], *steps[place + 1 :]]), "")
-                return f"{own} {int(part) + 1}" if own else ""
+                return with_place(own, int(part) + 1) if own else ""
         return ""
 
     def value(self, path: str, value: object, units: str) -> str:
         """A value as the sheet shows it: a metal by its name, a length with its unit."""
         if value is None or value == "":
             return "as usual" if path.partition(".")[0] in USUAL else "nothing"
-        if isinstance(value, bool):
-            return "yes" if value else "no"
-        if isinstance(value, (int, float)):
+        key = ("yes" if value else "no") if isinstance(value, bool) else str(value)
+        one_of = ".".join(part for part in path.split(".") if not part.isdecimal())
+        if title := self.titles.get(path, self.titles.get(one_of, {})).get(key):
+            return title
+        if isinstance(value, (int, float)) and not isinstance(value, bool):
             text = write_length(value, units) if path.endswith("_mm") else f"{value:g}"
             return f"{text} {units}" if path.endswith("_mm") and not text.endswith("mm") else text
-        return self.titles.get(path, {}).get(str(value), str(value))
+        return key
+
+
+def with_place(label: str, place: int) -> str:
+    """The label of a list's entry: its place where the label has one for it, else behind it."""
+    return label.replace("{n}", str(place)) if "{n}" in label else f"{label} {place}"
 
 
 def changed_words(before: object, after: object, words: SheetWords, units: str) -> list[str]:

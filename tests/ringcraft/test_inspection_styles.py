@@ -13,7 +13,8 @@ from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import METALS
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, read_ring
-from ringcraft.styles.orders import overridden, set_path
+from ringcraft.styles.orders import overridden
+from ringcraft.work.fields import set_path
 from ringcraft.works import MAKE, follow
 from tests.orders import followed, style_order
 

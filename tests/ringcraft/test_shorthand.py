@@ -4,7 +4,8 @@ import pytest
 
 from ringcraft.shorthand import ShorthandRequest, read_shorthand
 from ringcraft.styles import STYLES, ring
-from ringcraft.styles.orders import first_order, set_path
+from ringcraft.styles.orders import first_order
+from ringcraft.work.fields import set_path
 
 
 def read(text: str, **more: str):  # type: ignore[no-untyped-def]

@@ -16,7 +16,8 @@ from ringcraft.routes.steps import STATIONS
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.base import Style
-from ringcraft.styles.orders import overridden, set_path
+from ringcraft.styles.orders import overridden
+from ringcraft.work.fields import set_path
 from tests.orders import BARE, style_order, style_plan
 
 styles = pytest.mark.parametrize("style", STYLES)

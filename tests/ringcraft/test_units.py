@@ -17,8 +17,9 @@ from ringcraft.measure.tabular import read_chart
 from ringcraft.reading import read_length
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, read_ring, ring
-from ringcraft.styles.orders import fields_of, first_order, set_path
+from ringcraft.styles.orders import first_order
 from ringcraft.units import INCH_MM, write_length
+from ringcraft.work.fields import fields_of, set_path
 from tests.orders import followed, style_order
 
 #: Where a bare figure stands beside its unit, or is none of a length: the column's own head says what it is.

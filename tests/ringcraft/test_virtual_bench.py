@@ -13,8 +13,9 @@ import pytest
 from ringcraft.metals import BLADES, METALS
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
-from ringcraft.styles.orders import first_order, set_path
+from ringcraft.styles.orders import first_order
 from ringcraft.vbench.deeds import OPS
+from ringcraft.work.fields import set_path
 from tests.ringcraft.benchwork import replay
 from tests.slices import share
 

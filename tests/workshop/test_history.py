@@ -97,7 +97,7 @@ def test_a_ring_that_came_in_is_told_in_its_own_words(ours: Shop) -> None:
     for one in (
         "wanted size: US 6 1/2 → US 7",
         "stone 1: nothing → opal",
-        "setting 1: nothing → bezel",
+        "setting 1: nothing → a bezel",
         "feature: nothing → plated",
     ):
         assert one in says

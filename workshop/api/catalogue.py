@@ -18,8 +18,9 @@ from ringcraft.sections import PROFILES
 from ringcraft.stock.drawer import KINDS as STOCK_KINDS
 from ringcraft.stock.melt.mixing import STATES
 from ringcraft.styles import STYLES
-from ringcraft.styles.base import FieldSpec, Option, PartSpec, Style
-from ringcraft.styles.orders import begins, word_begins
+from ringcraft.styles.base import Style
+from ringcraft.styles.orders import begins
+from ringcraft.work.fields import FieldSpec, Option, PartSpec, first_text, word_begins
 from ringcraft.works import WORKS
 from workshop.api.signed_in import person, shop
 from workshop.gauges.models import KINDS
@@ -71,7 +72,9 @@ class PartOut(Schema):
     kind: str
     placeholder: str
     choices: list[Option]
+    listed: str
     when: str
+    seen: str
     begins: dict[str, str]
 
 
@@ -111,7 +114,9 @@ class StockKindChoice(Named):
 
 
 class Catalogue(Schema):
-    """Everything a sentence can choose from; ``labels`` are how an order's fields are called, by kind of work."""
+    """Everything a sentence can choose from; ``labels`` are how an order's fields are called, by kind of work, and
+    ``sentences`` its own words where a kind has such, a paragraph each.
+    """
 
     engine: str
     units: str
@@ -134,6 +139,7 @@ class Catalogue(Schema):
     stock_kinds: list[StockKindChoice]
     scrap_states: list[Named]
     labels: dict[str, dict[str, str]]
+    sentences: dict[str, list[list[WordOut]]]
 
 
 def _style(style: Style[Any], units: str) -> StyleChoice:
@@ -156,9 +162,9 @@ def _word(word: FieldSpec, units: str) -> WordOut:
 
 
 def _part(part: FieldSpec | PartSpec, units: str) -> dict[str, Any]:
-    plain = {name: getattr(part, name) for name in ("field", "label", "before", "kind", "placeholder", "when")}
-    after = part.after.replace("{mm}", units)
-    return {**plain, "after": after, "choices": list(part.choices), "begins": word_begins(part, units)}
+    plain = {name: getattr(part, name) for name in ("field", "label", "before", "kind", "listed", "when", "seen")}
+    told = {"after": part.after.replace("{mm}", units), "placeholder": first_text(part.placeholder, units)}
+    return {**plain, **told, "choices": list(part.choices), "begins": word_begins(part, units)}
 
 
 @router.get("", response=Catalogue, operation_id="catalogue")
@@ -188,5 +194,6 @@ def catalogue(request: HttpRequest) -> Catalogue:
         stock_kinds=[StockKindChoice(key=k, title=one.title, counted=one.counted) for k, one in STOCK_KINDS.items()],
         scrap_states=[Named(key=key, title=title) for key, title in STATES.items()],
         labels={key: dict(work.words({}).labels) for key, work in WORKS.items()},
+        sentences={k: [[_word(word, units) for word in part] for part in work.says] for k, work in WORKS.items()},
         stations=[Named(key=key, title=key.replace("-", " ")) for key in STATIONS],
     )

@@ -11,7 +11,7 @@ from ninja import Body, Router
 from ninja.responses import Status
 
 from ringcraft.errors import BadRequest, UnknownNameError
-from ringcraft.styles.orders import fields_of
+from ringcraft.work.fields import fields_of
 from ringcraft.work.hardening import hardening
 from ringcraft.work.kept import KeptPlanError, bare_figures, without_states
 from ringcraft.work.sheets import opens

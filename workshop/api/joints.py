@@ -12,7 +12,7 @@ from ringcraft.errors import BadRequest, UnknownNameError
 from ringcraft.joint.asking import JointSeen
 from ringcraft.joint.chips import Amount
 from ringcraft.schema import IN_OWN_UNITS, to_json
-from ringcraft.styles.orders import fields_of
+from ringcraft.work.fields import fields_of
 from ringcraft.work.joining import SeamLine
 from ringcraft.work.kept import KeptPlanError
 from ringcraft.work.sheets import AnnealView, SheetChoice, ViewChoice

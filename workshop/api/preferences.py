@@ -9,7 +9,7 @@ from ninja import Body, Router, Schema
 
 from ringcraft.joint.seams import solder_cautions
 from ringcraft.planning.own import OwnFigures
-from ringcraft.styles.base import Option
+from ringcraft.work.fields import Option
 from workshop.api.signed_in import actor, person, shop, typed_in
 from workshop.people.models import User, Workshop
 from workshop.people.preferences import (

@@ -39,8 +39,8 @@ from ringcraft.schema import (
     request,
     to_json,
 )
-from ringcraft.styles.base import Option
 from ringcraft.units import UNITS, Length, write_length
+from ringcraft.work.fields import Option
 from workshop.core.history import Actor, record
 from workshop.core.saving import refuse_stale
 from workshop.people.models import User, Workshop

@@ -10,9 +10,9 @@ from typing import Any
 from ringcraft.metals import FAMILIES, FORMS, METALS, SOLDERS
 from ringcraft.planning.own import BEARS, STONE_KINDS
 from ringcraft.schema import to_json
-from ringcraft.styles.base import Option
 from ringcraft.tables import rows
 from ringcraft.units import capital
+from ringcraft.work.fields import Option
 
 
 @dataclass(frozen=True)

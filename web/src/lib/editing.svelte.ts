@@ -22,37 +22,62 @@ interface Typed<F> {
   version: number
 }
 
-export class Editing<F extends Fields> {
-  said = $state() as F
-  mistakes = $state.raw<Mistake[]>([])
+/** What stands, as it was read, and theirs beside mine where a save met another's. */
+export class Standing<T> {
   rows = $state.raw<Row[] | null>(null)
   by = $state('')
   at = $state('')
+  #theirs: { data: T; version: number } | null = null
+
+  constructor(
+    protected base: T | null,
+    public version: number | null,
+  ) {}
+
+  /** Lay theirs beside mine; it is not taken for read until somebody has chosen. */
+  protected beside(theirs: T, version: number, rows: Row[], by: string, at: string) {
+    this.#theirs = { data: theirs, version }
+    Object.assign(this, { rows, by, at })
+  }
+
+  /** Theirs have been seen: they are what stands, and what is saved is measured against them. */
+  protected seen(): T | null {
+    const theirs = this.#theirs
+    if (!theirs) return null
+    this.base = theirs.data
+    this.version = theirs.version
+    this.#theirs = null
+    this.rows = null
+    return theirs.data
+  }
+}
+
+export class Editing<F extends Fields> extends Standing<F> {
+  said = $state() as F
+  mistakes = $state.raw<Mistake[]>([])
   /** True once it was saved, until something is typed again. */
   kept = $state(false)
-  version = 0
+  declare version: number
+  declare protected base: F
   readonly draft: Draft<Typed<F>>
-  #base: F
   #sent = ''
-  #theirs: { fields: F; version: number } | null = null
 
   constructor(readonly about: About<F>) {
+    super({ ...about.stands }, about.version)
     this.said = { ...about.stands }
-    this.#base = { ...about.stands }
-    this.version = about.version
     this.draft = new Draft<Typed<F>>(
       about.sheet,
-      () => ({ said: { ...this.said }, base: this.#base, version: this.version }),
+      () => ({ said: { ...this.said }, base: this.base, version: this.version }),
       (typed) => {
         this.said = { ...typed.said }
-        this.#base = typed.base
+        this.base = typed.base
         this.version = typed.version
       },
     )
   }
 
   get touched(): boolean {
-    return JSON.stringify(this.said) !== JSON.stringify(this.#base)
+    return JSON.stringify(this.said) !== JSON.stringify(this.base)
   }
 
   /** What stands now, as it was read: shown, unless something is typed over it. */
@@ -75,7 +100,7 @@ export class Editing<F extends Fields> {
     this.kept = same
     this.#sent = ''
     if (same) return this.#fresh(fields, version)
-    this.#base = { ...fields }
+    this.base = { ...fields }
     this.version = version
     this.draft.keep()
   }
@@ -86,25 +111,18 @@ export class Editing<F extends Fields> {
     this.mistakes = isAway(problem.status) || problem.status === 409 ? [] : problem.errors
     if (problem.status !== 409 || !problem.theirs) return
     const theirs = this.about.theirs(problem.theirs)
-    this.#theirs = { fields: theirs, version: problem.version ?? this.version }
-    this.rows = besides(this.#base, this.said, theirs, this.about.labels)
-    this.by = problem.by ?? ''
-    this.at = problem.at ?? ''
+    const rows = besides(this.base, this.said, theirs, this.about.labels)
+    this.beside(theirs, problem.version ?? this.version, rows, problem.by ?? '', problem.at ?? '')
   }
 
   /** Lay what was chosen on the sheet, as one who has seen theirs. */
   choose(rows: Row[]) {
-    if (!this.#theirs) return
-    this.said = chosen(this.said, rows) as F
-    this.#base = this.#theirs.fields
-    this.version = this.#theirs.version
-    this.#theirs = null
-    this.rows = null
+    if (this.seen()) this.said = chosen(this.said, rows) as F
   }
 
   #fresh(fields: F, version: number) {
     this.said = { ...fields }
-    this.#base = { ...fields }
+    this.base = { ...fields }
     this.version = version
     this.draft.done()
   }

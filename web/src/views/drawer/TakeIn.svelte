@@ -9,7 +9,7 @@
   import DraftSays from '$lib/parts/DraftSays.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Word from '$lib/parts/Word.svelte'
-  import { needsOf } from '../ring/order'
+  import { needsOf } from '../sheet/order'
   import { Owners } from './owners.svelte'
   import { FRESH, pieceOf, wordsOf, type PieceFields } from './piece'
 

@@ -15,7 +15,7 @@
   import Word from '$lib/parts/Word.svelte'
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
-  import { needsOf } from '../ring/order'
+  import { needsOf } from '../sheet/order'
   import {
     bookBody,
     chosenOf,

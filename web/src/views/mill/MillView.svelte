@@ -11,7 +11,7 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Word from '$lib/parts/Word.svelte'
-  import { needsOf } from '../ring/order'
+  import { needsOf } from '../sheet/order'
   import BarPicture, { type Side } from './BarPicture.svelte'
   import { fieldOf, MILL, millBody, THIN, thinBody, type MillFields, type ThinFields } from './mill'
   import Passes from './Passes.svelte'

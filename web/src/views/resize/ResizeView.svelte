@@ -1,13 +1,13 @@
 <script lang="ts">
-  import { onMount, untrack } from 'svelte'
+  import { untrack } from 'svelte'
 
   import { type Catalogue } from '$lib/api/client'
-  import { gauges } from '$lib/gauges.svelte'
   import BigFigure from '$lib/parts/BigFigure.svelte'
   import Ledger from '$lib/parts/Ledger.svelte'
   import Say from '$lib/parts/Say.svelte'
-  import Keep from '../ring/Keep.svelte'
-  import KeepingSays from '../ring/KeepingSays.svelte'
+  import Keep from '../sheet/Keep.svelte'
+  import KeepingSays from '../sheet/KeepingSays.svelte'
+  import { useSheet } from '../sheet/sheet.svelte'
   import Advice from './Advice.svelte'
   import BeforeAfter from './BeforeAfter.svelte'
   import Fits from './Fits.svelte'
@@ -22,15 +22,11 @@
   const plan = $derived(sheet.begun ? sheet.plan : null)
   const chosen = $derived(plan?.methods.find((one) => one.key === plan.method))
 
-  onMount(() => {
-    void gauges.read()
-    void keeping.begin(false)
-    if (!jobId) document.querySelector<HTMLInputElement>('[aria-label="Present size"]')?.focus()
-    return () => live.stop()
-  })
-  $effect(() => sheet.follow())
-  $effect(() => keeping.draft.keep())
-  $effect(() => keeping.listen())
+  useSheet(
+    sheet,
+    () => keeping.begin(false),
+    () => document.querySelector<HTMLInputElement>('[aria-label="Present size"]')?.focus(),
+  )
 </script>
 
 {#if keeping.missing}

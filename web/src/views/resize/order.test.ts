@@ -1,17 +1,8 @@
 import { describe, expect, it } from 'vitest'
 
 import type { Job, Schemas } from '$lib/api/client'
-import {
-  features,
-  first,
-  fromJob,
-  has,
-  OTHER_SIDE,
-  setFeature,
-  setStone,
-  stones,
-  toOrder,
-} from './order'
+import { choose, isAsked, isSeen, places, type PartSpec, type WordSpec } from '../sheet/order'
+import { first, fromJob, toOrder, wordsOf } from './order'
 
 const WAYS = {
   home_scale: 'us',
@@ -29,15 +20,78 @@ const WAYS = {
   papers: '',
   stones_bear: '',
 } as unknown as Schemas['Preferences']
+const part = (field: string, more: Partial<PartSpec> = {}): PartSpec => ({
+  field,
+  label: field,
+  before: '',
+  after: '',
+  kind: 'text',
+  begins: {},
+  placeholder: '',
+  choices: [],
+  listed: '',
+  when: '',
+  seen: '',
+  ...more,
+})
+const word = (field: string, more: Partial<WordSpec> = {}): WordSpec => ({
+  ...part(field, { begins: { [field]: '' } }),
+  first: '',
+  parts: [],
+  most: 1,
+  least: 1,
+  ...more,
+})
+const titled = (...keys: string[]) => keys.map((key) => ({ key, title: key }))
+const PATTERN = 'features=pattern-all-round'
+const SENTENCE = [
+  word('from'),
+  word('from_sides.1'),
+  word('from_gauge', { kind: 'own', begins: {} }),
+  word('daylight', { kind: 'yes', begins: { daylight: 'no' } }),
+  word('to'),
+  word('metal', { begins: { metal: 'gold-14k-yellow' } }),
+  word('shank', { kind: 'stock', begins: { 'shank.profile': 'half-round' } }),
+  word('stones', {
+    kind: 'chosen',
+    begins: {},
+    parts: [
+      part('kind'),
+      part('setting', { begins: { setting: 'claw' } }),
+      part('state', {
+        kind: 'flags',
+        choices: titled('', 'treated', 'glued', 'treated-glued'),
+        begins: { state: '' },
+      }),
+      part('from_joint_mm', { begins: { from_joint_mm: '' } }),
+    ],
+  }),
+  word('head.span_mm', { when: 'stones.0.kind|head.span_mm' }),
+  word('features', { kind: 'chosen', begins: {}, parts: [part('')] }),
+  word('pattern.pitch_mm', { when: PATTERN }),
+  word('pattern.at', { when: `${PATTERN}&pattern.pitch_mm`, begins: { 'pattern.at': 'outside' } }),
+  word('method'),
+  word('join.blade', { begins: { 'join.blade': '2/0' } }),
+  word('join.saw_passes', { begins: { 'join.saw_passes': '3' } }),
+  word('piece.length_mm', { seen: 'insert' }),
+  word('piece.at', { when: 'piece.length_mm', begins: { 'piece.at': 'neutral' } }),
+  word('seam_open', { kind: 'yes', begins: { seam_open: 'no' } }),
+  word('offcut', { begins: { offcut: 'returned' } }),
+  word('tested.mark', { seen: 'tested' }),
+]
 const CATALOGUE = {
   profiles: [
     { key: 'half-round', needs: ['width_mm'] },
     { key: 'round', needs: [] },
   ],
+  sentences: { resize: [SENTENCE] },
 } as unknown as Schemas['Catalogue']
+const [stones, features] = ['stones', 'features'].map((field) =>
+  wordsOf(CATALOGUE).find((one) => one.field === field),
+) as [WordSpec, WordSpec]
 const around = { catalogue: CATALOGUE, ways: WAYS, jobId: null, gauge: null, toGauge: null }
 const order = (changes: Record<string, string>) => {
-  const words = first(WAYS)
+  const words = first(WAYS, CATALOGUE)
   words.fields = { ...words.fields, from: '7', to: '6', 'shank.thickness_mm': '1.4', ...changes }
   return toOrder(words, around) as unknown as Record<string, unknown>
 }
@@ -70,7 +124,7 @@ describe('the request behind the words', () => {
   })
 
   it('says both sides, the piece at hand and the tests only where they are said', () => {
-    const made = order({ [OTHER_SIDE]: '7 1/8', 'piece.length_mm': '2.2', 'tested.mark': '585' })
+    const made = order({ 'from_sides.1': '7 1/8', 'piece.length_mm': '2.2', 'tested.mark': '585' })
     expect(made.from_sides).toEqual(['7', '7 1/8'])
     expect(made.piece).toEqual({ length_mm: '2.2', at: 'neutral' })
     expect(made.tested).toEqual({ mark: '585' })
@@ -84,26 +138,41 @@ describe('the request behind the words', () => {
 })
 
 describe('lists of stones and features', () => {
+  const kinds = (fields: Record<string, string>) =>
+    places('stones', fields, 'kind').map((i) => fields[`stones.${i}.kind`])
   it('grow by one, and close up where one goes', () => {
-    let fields = setStone({}, 0, 'ruby')
-    fields = setStone(fields, 1, 'opal')
+    let fields = choose(stones, {}, 0, 'ruby')
+    fields = choose(stones, fields, 1, 'opal')
+    expect(fields['stones.1.setting']).toBe('claw')
     fields['stones.1.state'] = 'glued'
-    fields = setStone(fields, 2, 'pearl')
-    expect(stones(fields)).toEqual([0, 1, 2])
-    fields = setStone(fields, 0, '')
-    expect(stones(fields).map((i) => fields[`stones.${i}.kind`])).toEqual(['opal', 'pearl'])
+    fields = choose(stones, fields, 2, 'pearl')
+    expect(kinds(fields)).toEqual(['ruby', 'opal', 'pearl'])
+    fields = choose(stones, fields, 0, '')
+    expect(kinds(fields)).toEqual(['opal', 'pearl'])
     expect(fields['stones.0.state']).toBe('glued')
     expect(fields['stones.1.state']).toBe('')
-    fields = setFeature(setFeature(fields, 0, 'hollow'), 1, 'plated')
-    expect(has(fields, 'plated')).toBe(true)
-    fields = setFeature(fields, 0, '')
-    expect(features(fields).map((i) => fields[`features.${i}`])).toEqual(['plated'])
+    fields = choose(features, choose(features, fields, 0, 'hollow'), 1, 'plated')
+    expect(isAsked({ when: 'features=plated' }, fields)).toBe(true)
+    fields = choose(features, fields, 0, '')
+    expect(places('features', fields).map((i) => fields[`features.${i}`])).toEqual(['plated'])
+    expect(isAsked({ when: 'features=hollow' }, fields)).toBe(false)
   })
+})
+
+it('a word is asked for and shown as others stand', () => {
+  const asked = (when: string, fields: Record<string, string>) => isAsked({ when }, fields)
+  expect(asked('a&b=2', { a: 'x', b: '2' })).toBe(true)
+  expect(asked('a&b=2', { a: ' ', b: '2' })).toBe(false)
+  expect(asked('a|b=2', { b: '2' })).toBe(true)
+  const facts = new Set(['insert'])
+  expect(
+    ['', 'insert', '!insert', 'never', '!never'].filter((seen) => isSeen({ seen }, facts)),
+  ).toEqual(['', 'insert', '!never'])
 })
 
 it('a kept job comes back as it was said', () => {
   const said = order({
-    [OTHER_SIDE]: '7 1/8',
+    'from_sides.1': '7 1/8',
     'features.0': 'plated',
     'features.1': 'old-seam',
     'stones.0.kind': 'opal',
@@ -136,7 +205,7 @@ it('a kept job comes back as it was said', () => {
     note: '',
     ticket: '',
   } as unknown as Job
-  const words = fromJob(job, '', WAYS)
+  const words = fromJob(job, '', CATALOGUE)
   expect(toOrder(words, around)).toEqual({
     ...said,
     shank: { profile: 'half-round', thickness_mm: '1.4', width_mm: '' },

@@ -1,74 +1,40 @@
-/** The sheet of a ring that comes in: what is typed, what can be done with it, what is kept of it. */
-import { tick } from 'svelte'
-
-import { api, ask, type Catalogue, type Job, type ResizePlan, type Schemas } from '$lib/api/client'
-import { gauges } from '$lib/gauges.svelte'
-import { Live } from '$lib/live.svelte'
-import { session } from '$lib/session.svelte'
+/** The sheet of a ring that comes in. */
+import { api, ask, type Catalogue, type ResizePlan, type Schemas } from '$lib/api/client'
 import { toField } from '$lib/text'
-import { Keeping } from '../ring/keeping.svelte'
-import { KEPT_GAUGE, waysOf, type Words } from '../ring/order'
+import type { Words } from '../sheet/order'
+import { Sheet } from '../sheet/sheet.svelte'
 import { first, fromJob, IDEAL_GAUGE, labelsOf, TO_GAUGE, toOrder } from './order'
 
-type Gauge = Schemas['GaugeRequest'] | null
+/** How a draft of before called what the order's own paths say now. */
+const BEFORE: Record<string, string> = { '@other_side': 'from_sides.1', '@to_gauge': TO_GAUGE }
 
-export class ResizeSheet {
-  words = $state() as Words
-  lit = $state('')
-  readonly live = new Live<ResizePlan>()
-  readonly keeping!: Keeping
-  readonly catalogue!: Catalogue
-  readonly jobId: number | null = null
-
+export class ResizeSheet extends Sheet<ResizePlan> {
   constructor(catalogue: Catalogue, jobId: number | null) {
-    this.catalogue = catalogue
-    this.jobId = jobId
-    this.words = first(this.ways)
-    this.keeping = new Keeping({
-      jobId,
+    super(catalogue, jobId, {
       work: 'resize',
       place: 'resize',
-      words: () => this.words,
-      lay: (laid) => (this.words = laid),
-      read: (job) => fromJob(job, toField(job.due), this.ways),
+      read: (job) => fromJob(job, toField(job.due), catalogue),
       labels: () => labelsOf(catalogue),
       styleTitle: () => '',
     })
+    this.words = first(this.ways, catalogue)
   }
 
-  ways: Schemas['Preferences'] = $derived(session.who?.ways ?? this.catalogue.usual)
-  job = $derived<Job | null>(this.keeping.job ?? null)
-  plan = $derived(this.live.answer ?? null)
-  /** Whether enough is said to ask: until then the sheet waits without a word of blame. */
   begun = $derived(
     ['from', 'to', 'shank.thickness_mm'].every((path) => this.words.fields[path]?.trim()),
   )
-  #kept(name: 'from_gauge' | 'to_gauge'): Gauge {
-    return (this.job?.order[name] ?? null) as Gauge
-  }
-  #gauge(key: string, name: 'from_gauge' | 'to_gauge'): Gauge {
-    if (key === KEPT_GAUGE) return this.#kept(name)
-    return (gauges.byId(key)?.request ?? null) as Gauge
-  }
-  fromGauge = $derived(this.#gauge(this.words.gauge, 'from_gauge'))
+  fromGauge = $derived(this.gaugeOf(this.words.gauge, 'from_gauge'))
   toGauge = $derived(
     this.words.fields[TO_GAUGE]
-      ? this.#gauge(this.words.fields[TO_GAUGE], 'to_gauge')
+      ? this.gaugeOf(this.words.fields[TO_GAUGE], 'to_gauge')
       : this.fromGauge,
   )
-  fromChoices = $derived(this.#choices(this.#kept('from_gauge')))
+  fromChoices = $derived(this.choicesOf('from_gauge'))
   toChoices = $derived([
     { key: '', title: 'the same' },
-    ...this.#choices(this.#kept('to_gauge')).map((one) =>
-      one.key ? one : { ...one, key: IDEAL_GAUGE },
-    ),
+    ...this.choicesOf('to_gauge').map((one) => (one.key ? one : { ...one, key: IDEAL_GAUGE })),
   ])
-  #choices(kept: Gauge) {
-    return kept
-      ? [{ key: KEPT_GAUGE, title: `the ${kept.name || 'gauge'} as then` }, ...gauges.choices]
-      : gauges.choices
-  }
-  order = $derived(
+  order = $derived.by(() =>
     toOrder(this.words, {
       catalogue: this.catalogue,
       ways: this.ways,
@@ -77,33 +43,21 @@ export class ResizeSheet {
       toGauge: this.toGauge,
     }),
   )
-  mistakes = $derived(
-    [...(this.begun ? this.live.mistakes : []), ...this.keeping.refused].filter(
-      (one, i, all) =>
-        all.findIndex((m) => m.field === one.field && m.message === one.message) === i,
-    ),
-  )
 
-  /** Ask what can be done with what is typed; for an effect. */
-  follow(): (() => void) | undefined {
-    if ((this.jobId && !this.job) || !gauges.loaded || !this.begun) return undefined
+  protected asks(query: { ways_of?: string }) {
     const body = this.order
-    const query = waysOf(this.words, this.jobId)
-    return this.live.want((signal) =>
-      ask(api.POST('/api/plan/resize', { body, params: { query }, signal })),
-    )
+    return (signal: AbortSignal) =>
+      ask(api.POST('/api/plan/resize', { body, params: { query }, signal }))
+  }
+
+  protected override upgraded(laid: Words): Words {
+    const fields = Object.entries(laid.fields).map(([path, text]) => [BEFORE[path] ?? path, text])
+    return { ...laid, fields: Object.fromEntries(fields) as Words['fields'] }
   }
 
   /** Make it the size of a finger on file, on the gauge that it was measured with. */
   take(finger: Schemas['FingerOut']) {
     this.words.fields.to = finger.text
     this.words.fields[TO_GAUGE] = finger.gauge_id ? String(finger.gauge_id) : IDEAL_GAUGE
-  }
-
-  async keep() {
-    const field = document.activeElement as HTMLElement | null
-    await this.keeping.keep(this.plan?.title ?? '', this.order)
-    await tick()
-    if (field?.isConnected) field.focus()
   }
 }

@@ -7,8 +7,9 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Strip from '$lib/parts/Strip.svelte'
-  import { toOrder, waysOf, type Around, type Words } from './order'
-  import StockWords from './StockWords.svelte'
+  import { waysOf, type Words } from '../sheet/order'
+  import StockWords from '../sheet/StockWords.svelte'
+  import { toOrder, type Around } from './order'
 
   interface Props {
     words: Words

@@ -2,18 +2,18 @@
   import { onMount, untrack } from 'svelte'
 
   import { type Catalogue } from '$lib/api/client'
-  import { gauges } from '$lib/gauges.svelte'
   import { keys } from '$lib/keys.svelte'
   import Ledger from '$lib/parts/Ledger.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import TaperDrawing from '$lib/parts/TaperDrawing.svelte'
   import { trueSize } from '$lib/true-size.svelte'
+  import Keep from '../sheet/Keep.svelte'
+  import KeepingSays from '../sheet/KeepingSays.svelte'
+  import { useSheet } from '../sheet/sheet.svelte'
   import Beside from './Beside.svelte'
   import Blanks from './Blanks.svelte'
   import Drawn from './Drawn.svelte'
   import HowSure from './HowSure.svelte'
-  import Keep from './Keep.svelte'
-  import KeepingSays from './KeepingSays.svelte'
   import Lead from './Lead.svelte'
   import OtherRules from './OtherRules.svelte'
   import Sentence from './Sentence.svelte'
@@ -32,23 +32,14 @@
   const toSize = () =>
     document.querySelector<HTMLInputElement>('[aria-label="Finger size"]')?.focus()
 
-  onMount(() => {
-    void gauges.read()
-    void sheet.begin()
-    if (!jobId) toSize()
-    const remove = keys.add([
+  useSheet(sheet, () => sheet.begin(), toSize)
+  onMount(() =>
+    keys.add([
       { key: '/', says: 'the order in one line', run: () => (sheet.shorthand = true) },
       { key: '=', says: 'another stock or rule beside it', run: () => sheet.toggleBeside() },
       { key: '1', says: 'true size on this screen', run: () => (true1 = !true1) },
-    ])
-    return () => {
-      live.stop()
-      remove()
-    }
-  })
-  $effect(() => sheet.follow())
-  $effect(() => keeping.draft.keep())
-  $effect(() => keeping.listen())
+    ]),
+  )
 </script>
 
 {#if keeping.missing}

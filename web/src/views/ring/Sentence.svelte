@@ -5,9 +5,11 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Word from '$lib/parts/Word.svelte'
-  import type { StyleSpec, Words } from './order'
-  import StockWords from './StockWords.svelte'
-  import StyleWords from './StyleWords.svelte'
+  import { notKept } from '../sheet/labels'
+  import type { Words } from '../sheet/order'
+  import OrderWords from '../sheet/OrderWords.svelte'
+  import StockWords from '../sheet/StockWords.svelte'
+  import type { StyleSpec } from './order'
 
   interface Props {
     words: Words
@@ -40,11 +42,6 @@
     const said = (words.fields.size ?? '').trim().toLowerCase()
     return said && !/^[a-z]/.test(said) ? plan.target.text : ''
   })
-  const own = $derived(
-    mistakes.filter(
-      (m) => !['', 'title', 'customer_name', 'note', 'due', 'hour', 'ticket'].includes(m.field),
-    ),
-  )
   const f = $derived(words.fields)
 </script>
 
@@ -85,7 +82,7 @@
       {catalogue}
       {mistakes}
     />{#if style.words.length},
-      <StyleWords bind:fields={words.fields} {style} {catalogue} {mistakes} />{/if}.
+      <OrderWords bind:fields={words.fields} words={style.words} {catalogue} {mistakes} />{/if}.
   </p>
   <p class="text-soft mt-2 text-note leading-[1.75]">
     By the <Choose
@@ -155,5 +152,5 @@
       <Say text={`Read as ${read}: ${labelled(plan?.target.inside_diameter_mm ?? 0)} inside.`} />
     </p>
   {/if}
-  <Mistakes mistakes={own} />
+  <Mistakes mistakes={notKept(mistakes)} />
 </section>

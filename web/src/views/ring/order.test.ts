@@ -5,18 +5,13 @@ import {
   chosenKey,
   countKey,
   entryFields,
-  first,
-  fromJob,
-  intoStyle,
   isAsked,
   needsOf,
-  styleFields,
   TODAY,
-  toOrder,
   waysOf,
-  type StyleSpec,
   type WordSpec,
-} from './order'
+} from '../sheet/order'
+import { first, fromJob, intoStyle, styleFields, toOrder, type StyleSpec } from './order'
 
 const word = (more: Partial<WordSpec>): WordSpec => ({
   field: '',
@@ -29,6 +24,8 @@ const word = (more: Partial<WordSpec>): WordSpec => ({
   placeholder: '',
   choices: [],
   when: '',
+  seen: '',
+  listed: '',
   parts: [],
   most: 1,
   least: 1,
@@ -44,6 +41,8 @@ const part = (field: string, kind: string, begins: Record<string, string>) => ({
   placeholder: '',
   choices: [],
   when: '',
+  seen: '',
+  listed: '',
 })
 const style = (key: string, more: Partial<StyleSpec> = {}): StyleSpec => ({
   key,

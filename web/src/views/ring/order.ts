@@ -1,73 +1,35 @@
-import type { Job, Order, Schemas } from '$lib/api/client'
-import { dayText } from '$lib/day'
+/** The words of a ring to make, and the request behind them. */
+import type { Catalogue, Job, Order, Schemas } from '$lib/api/client'
 import { typed } from '$lib/length.svelte'
+import { onSheet } from '../sheet/labels'
+import {
+  asTyped,
+  chosenKey,
+  countKey,
+  freshWords,
+  keptWords,
+  putStock,
+  putText,
+  putWord,
+  setPath,
+  wordFields,
+  type Asked,
+  type Data,
+  type Fields,
+  type Words,
+} from '../sheet/order'
 
 export type StyleSpec = Schemas['StyleChoice']
-export type WordSpec = Schemas['WordOut']
-export type PartSpec = Schemas['PartOut']
-
-/** What is typed of an order: each field of the request by its dotted path, exactly as typed. */
-export interface Words {
-  fields: Record<string, string>
-  gauge: string
-  /** Whose ways a kept order is planned in: its own, as it was saved, or today's. */
-  ways: string
-  title: string
-  customer: string
-  customerId: string
-  note: string
-  ticket: string
-  day: string
-  hour: string
-  /** What was typed for each style that was left, for when one comes back to it. */
-  was: Record<string, Record<string, string>>
-  /** The shorthand line and the stock beside it, as far as they were typed. */
-  line: string
-  beside: Record<string, string>
-}
 
 const JOIN = ['join.saw_passes', 'join.blade', 'join.file_passes', 'join.trim_mm']
 
-/** Which part of a word of several is given: kept under the word's own first part. */
-export function chosenKey(word: WordSpec): string {
-  return `@${word.first}`
-}
-
-/** How many entries a list has. */
-export function countKey(word: WordSpec): string {
-  return `#${word.field}`
-}
-
-/** Whether a word is asked for at all, as the others stand. */
-export function isAsked(word: { when: string }, fields: Record<string, string>): boolean {
-  const [field = '', value] = word.when.split('=')
-  return !word.when || fields[field] === value
-}
-
-/** One more entry of a list, as it begins. */
-export function entryFields(word: WordSpec, place: number): Record<string, string> {
-  const begun = word.parts.flatMap((part) => Object.entries(part.begins))
-  return Object.fromEntries(begun.map(([path, text]) => [`${word.field}.${place}.${path}`, text]))
-}
-
 /** The fields that a style begins with beside every ring's own. */
-export function styleFields(style: StyleSpec): Record<string, string> {
-  const out: Record<string, string> = {}
-  for (const word of style.words) {
-    Object.assign(out, word.begins)
-    if (word.kind === 'one-of') {
-      out[chosenKey(word)] = word.first
-      for (const part of word.parts) Object.assign(out, part.begins)
-    } else if (word.kind === 'list') {
-      out[countKey(word)] = '1'
-      Object.assign(out, entryFields(word, 0))
-    }
-  }
-  return out
+export function styleFields(style: StyleSpec): Fields {
+  return Object.assign({}, ...style.words.map(wordFields)) as Fields
 }
 
 /** The stock that a style begins with; what it does not say is empty. */
-export function stockOf(style: StyleSpec): Record<string, string> {
+export function stockOf(style: StyleSpec): Fields {
   const empty = { 'stock.width_mm': '', 'stock.side_mm': '' }
   return { ...empty, ...only(style.begins, (path) => STOCK.test(path)) }
 }
@@ -75,7 +37,7 @@ export function stockOf(style: StyleSpec): Record<string, string> {
 const COMMON = /^(style|size|metal|stock\..*|rule|leave|join\..*|round_to_mm|wide)$/
 const STOCK = /^stock\./
 
-function only(fields: Record<string, string>, wanted: (path: string) => boolean) {
+function only(fields: Fields, wanted: (path: string) => boolean) {
   return Object.fromEntries(Object.entries(fields).filter(([path]) => wanted(path)))
 }
 
@@ -101,52 +63,10 @@ export function intoStyle(
   }
 }
 
-export type Data = Record<string, unknown>
-
-/** Set a field of a request by its dotted path. */
-export function setPath(data: Data, path: string, value: unknown) {
-  const steps = path.split('.')
-  let at: Data | unknown[] = data
-  steps.forEach((step, i) => {
-    const key = Array.isArray(at) ? Number(step) : step
-    const holder = at as Record<string | number, unknown>
-    if (i === steps.length - 1) holder[key] = value
-    else {
-      holder[key] ??= /^\d+$/.test(steps[i + 1] ?? '') ? [] : {}
-      at = holder[key] as Data | unknown[]
-    }
-  })
-}
-
 export interface Around extends Asked {
   style: StyleSpec
   catalogue: Schemas['Catalogue']
   gauge: Schemas['GaugeRequest'] | null
-}
-
-/** Whose ways: as a job was saved, or as they are today. */
-export const OWN_WAYS = 'own'
-export const TODAY = 'today'
-
-/** Under which a kept job's own calibration is chosen. */
-export const KEPT_GAUGE = 'kept'
-
-/** Which ways an order asks for: what it leaves out the shop's fill on the server. What was typed is read in the units
- * and on the scale that this screen showed, a kept order's in its own. */
-export function asTyped(words: Words, { ways, jobId }: Asked): Data {
-  const own = jobId !== null && words.ways !== TODAY
-  return { ways: 'shop', units: ways.units, ...(own ? {} : { home_scale: ways.home_scale }) }
-}
-
-/** The query that says whose ways a plan is made in. */
-export function waysOf(words: Words, jobId: number | null): { ways_of?: string } {
-  return jobId === null || words.ways === TODAY ? {} : { ways_of: String(jobId) }
-}
-
-interface Asked {
-  ways: Schemas['Preferences']
-  /** The kept job whose order it is. */
-  jobId: number | null
 }
 
 /** The request behind the words; what is left empty takes ringcraft's default. */
@@ -154,54 +74,17 @@ export function toOrder(words: Words, around: Around): Order {
   const { style, gauge } = around
   const fields = words.fields
   const order: Data = { style: style.key, size: fields.size ?? '', metal: fields.metal, gauge }
-  const put = (path: string) => {
-    const text = (fields[path] ?? '').trim()
-    if (text) setPath(order, path, text)
-  }
-  const stock = (path: string) => {
-    const needs = needsOf(fields[`${path}.profile`] ?? '', around.catalogue)
-    put(`${path}.profile`)
-    // a measure that is asked for and not written is refused at its own field
-    for (const name of ['thickness_mm', ...needs.filter((one) => one === 'width_mm')])
-      setPath(order, `${path}.${name}`, (fields[`${path}.${name}`] ?? '').trim())
-    if (needs.includes('side_mm')) put(`${path}.side_mm`)
-  }
-  stock('stock')
-  for (const word of style.words) putWord(word)
-  for (const path of ['rule', 'leave', ...JOIN]) put(path)
+  putStock(order, 'stock', fields, around.catalogue)
+  for (const word of style.words) putWord(order, word, fields, around.catalogue)
+  for (const path of ['rule', 'leave', ...JOIN]) putText(order, path, fields)
   setPath(order, 'round_to_mm', fields.round_to_mm?.trim() || '0')
   order.wide = fields.wide === 'yes'
-  // every word goes over as typed: it is ringcraft that reads it, and refuses what is none of its own
   return Object.assign(order, asTyped(words, around)) as Order
-
-  function putWord(word: WordSpec) {
-    if (!isAsked(word, fields)) return
-    if (word.kind === 'stock') stock(word.field)
-    else if (word.kind === 'one-of') {
-      const part = word.parts.find((one) => one.field === fields[chosenKey(word)])
-      if (part) setPath(order, part.field, (fields[part.field] ?? '').trim())
-    } else if (word.kind === 'list') {
-      for (let i = 0; i < Number(fields[countKey(word)] ?? '0'); i += 1)
-        for (const part of word.parts.filter((one) => isAsked(one, fields))) {
-          const path = `${word.field}.${i}.${part.field}`
-          if (part.kind === 'stock') stock(path)
-          else put(path)
-        }
-    } else if (word.kind === 'lines') setPath(order, word.field, fields[word.field] ?? '')
-    else put(word.field)
-  }
 }
-
-/** What a profile needs beside its thickness. */
-export function needsOf(profile: string, catalogue: Schemas['Catalogue']): string[] {
-  return catalogue.profiles.find((one) => one.key === profile)?.needs ?? []
-}
-
-const BESIDE = { was: {}, line: '', beside: {} }
 
 /** The words of a kept job, to change it: its order as this shop would type it. */
 export function fromJob(job: Job, due: string, gauge: string, style: StyleSpec): Words {
-  const fields: Record<string, string> = styleFields(style)
+  const fields: Fields = styleFields(style)
   for (const path of Object.keys(fields)) if (!path.startsWith('@')) fields[path] = ''
   const used = job.plan?.work === 'make' ? job.plan.used : undefined
   const usual = {
@@ -225,28 +108,6 @@ export function fromJob(job: Job, due: string, gauge: string, style: StyleSpec):
   return keptWords(job, due, gauge, fields)
 }
 
-/** What is kept of a job beside its order, with the order's fields. */
-export function keptWords(
-  job: Job,
-  due: string,
-  gauge: string,
-  fields: Record<string, string>,
-): Words {
-  return {
-    ...BESIDE,
-    fields,
-    gauge,
-    ways: OWN_WAYS,
-    title: job.title,
-    customer: job.customer_name,
-    customerId: job.customer_id ? String(job.customer_id) : '',
-    note: job.note,
-    ticket: job.ticket,
-    day: dayText(due.slice(0, 10)),
-    hour: due.slice(11) || '17:00',
-  }
-}
-
 /** The words that a new ring begins with, in this shop's ways. */
 export function first(ways: Schemas['Preferences'], style: StyleSpec): Words {
   return freshWords({
@@ -265,19 +126,12 @@ export function first(ways: Schemas['Preferences'], style: StyleSpec): Words {
   })
 }
 
-/** A sheet on which nothing is typed beside these fields. */
-export function freshWords(fields: Record<string, string>): Words {
-  return {
-    ...BESIDE,
-    fields,
-    gauge: '',
-    ways: OWN_WAYS,
-    title: '',
-    customer: '',
-    customerId: '',
-    note: '',
-    ticket: '',
-    day: '',
-    hour: '17:00',
+/** The labels of everything on a sheet of this style. */
+export function labelsOf(style: StyleSpec, { labels }: Pick<Catalogue, 'labels'>): Fields {
+  const own: Fields = { ...labels.make, stock: 'stock' }
+  for (const word of style.words) {
+    own[word.field] = word.label
+    for (const part of word.parts) own[part.field] = part.label
   }
+  return { ...onSheet(own), gauge: labels.make?.gauge ?? '' }
 }

@@ -1,59 +1,32 @@
-/** The order's sheet: what is typed, the plan for it, what is kept of it. The view only shows this. */
-import { tick } from 'svelte'
-
+/** The sheet of a ring to make. The view only shows this. */
 import { api, ask, type Catalogue, type Job, type RingPlan, type Schemas } from '$lib/api/client'
-import { gauges } from '$lib/gauges.svelte'
 import { movedTo } from '$lib/length.svelte'
-import { Live } from '$lib/live.svelte'
-import { session } from '$lib/session.svelte'
 import { toField } from '$lib/text'
-import { Keeping } from './keeping.svelte'
-import { labelsOf } from './labels'
-import {
-  chosenKey,
-  first,
-  fromJob,
-  intoStyle,
-  KEPT_GAUGE,
-  toOrder,
-  waysOf,
-  type StyleSpec,
-  type Words,
-} from './order'
+import { chosenKey, KEPT_GAUGE, type Words } from '../sheet/order'
+import { Sheet } from '../sheet/sheet.svelte'
+import { first, fromJob, intoStyle, labelsOf, toOrder, type StyleSpec } from './order'
 
 const START = 'ring-start'
 
-export class RingSheet {
-  words = $state() as Words
-  /** Which blank is looked at, the term that is lit, and the scale of the drawing [dots a mm]. */
+export class RingSheet extends Sheet<RingPlan> {
+  /** Which blank is looked at, and the scale of the drawing [dots a mm]. */
   at = $state(0)
-  lit = $state('')
   scale = $state(20)
   shorthand = $state(false)
   beside = $state(false)
-  readonly live = new Live<RingPlan>()
-  readonly keeping!: Keeping
-  readonly catalogue!: Catalogue
-  readonly jobId: number | null = null
+  readonly begun = true
 
   constructor(catalogue: Catalogue, jobId: number | null) {
-    this.catalogue = catalogue
-    this.jobId = jobId
-    this.words = first(this.ways, this.styleOf('plain-band'))
-    this.keeping = new Keeping({
-      jobId,
+    super(catalogue, jobId, {
       work: 'make',
       place: 'ring',
-      words: () => this.words,
-      lay: (laid) => (this.words = laid),
       read: (job) => this.#read(job),
       labels: (words) => labelsOf(this.styleOf(words.fields.style), catalogue),
       styleTitle: (key) => this.styleOf(key).title,
     })
+    this.words = first(this.ways, this.styleOf('plain-band'))
   }
 
-  /** The ways in force: derived, so that being signed out elsewhere asks for no plan anew. */
-  ways: Schemas['Preferences'] = $derived(session.who?.ways ?? this.catalogue.usual)
   styleOf(key: string | undefined): StyleSpec {
     const styles = this.catalogue.styles
     const found = styles.find((one) => one.key === key) ?? styles[0]
@@ -62,34 +35,16 @@ export class RingSheet {
   }
 
   style = $derived(this.styleOf(this.words.fields.style))
-  plan = $derived(this.live.answer ?? null)
-  job = $derived(this.keeping.job ?? null)
-  kept = $derived((this.job?.order.gauge ?? null) as Schemas['GaugeRequest'] | null)
-  /** A kept job stays on the calibration it was planned with until another gauge is chosen. */
-  gauge = $derived(
-    this.words.gauge === KEPT_GAUGE
-      ? this.kept
-      : ((gauges.byId(this.words.gauge)?.request ?? null) as Schemas['GaugeRequest'] | null),
-  )
-  choices = $derived(
-    this.kept
-      ? [{ key: KEPT_GAUGE, title: `the ${this.kept.name || 'gauge'} as then` }, ...gauges.choices]
-      : gauges.choices,
-  )
-  around = $derived({
+  gauge = $derived(this.gaugeOf(this.words.gauge, 'gauge'))
+  choices = $derived(this.choicesOf('gauge'))
+  around = $derived.by(() => ({
     style: this.style,
     catalogue: this.catalogue,
     ways: this.ways,
     jobId: this.jobId,
     gauge: this.gauge,
-  })
+  }))
   order = $derived(toOrder(this.words, this.around))
-  mistakes = $derived(
-    [...this.live.mistakes, ...this.keeping.refused].filter(
-      (one, i, all) =>
-        all.findIndex((m) => m.field === one.field && m.message === one.message) === i,
-    ),
-  )
   blankAt = $derived(Math.min(this.at, (this.plan?.blanks.length ?? 1) - 1))
 
   /** Begin: the job or a new sheet, with what was typed before, or what another screen asks for. */
@@ -106,14 +61,10 @@ export class RingSheet {
     this.beside = Object.keys(this.words.beside).length > 0
   }
 
-  /** Ask for the plan of what is typed; for an effect. */
-  follow(): (() => void) | undefined {
-    if ((this.jobId && !this.job) || !gauges.loaded) return undefined
+  protected asks(query: { ways_of?: string }) {
     const body = this.order
-    const query = waysOf(this.words, this.jobId)
-    return this.live.want((signal) =>
-      ask(api.POST('/api/plan/ring', { body, params: { query }, signal })),
-    )
+    return (signal: AbortSignal) =>
+      ask(api.POST('/api/plan/ring', { body, params: { query }, signal }))
   }
 
   setStyle(key: string) {
@@ -157,18 +108,10 @@ export class RingSheet {
     if (!this.beside) this.words.beside = {}
   }
 
-  /** While it is under way nothing can be typed that would not be in it; a refusal gives the field back. */
   /** Make it for a finger on file, on the gauge that it was measured with. */
   take(finger: Schemas['FingerOut']) {
     this.words.fields.size = finger.text
     this.words.gauge = finger.gauge_id ? String(finger.gauge_id) : ''
-  }
-
-  async keep() {
-    const field = document.activeElement as HTMLElement | null
-    await this.keeping.keep(this.plan?.title ?? '', this.order)
-    await tick()
-    if (field?.isConnected) field.focus()
   }
 
   #read(job: Job): Words {

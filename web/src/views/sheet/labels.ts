@@ -1,7 +1,7 @@
 /** What each field of a sheet is called where theirs stand beside mine, and how its value is shown. */
 import type { Catalogue } from '$lib/api/client'
 import type { Fields } from '$lib/theirs'
-import type { StyleSpec, Words } from './order'
+import type { Words } from './order'
 
 /** What every sheet has beside its order. */
 export const DETAILS: Fields = {
@@ -20,23 +20,18 @@ export function onSheet(order: Fields): Fields {
   return { ...DETAILS, ...(Object.fromEntries(own) as Fields) }
 }
 
-/** The labels of everything on a sheet of this style. */
-export function labelsOf(style: StyleSpec, { labels }: Pick<Catalogue, 'labels'>): Fields {
-  const own: Fields = { ...labels.make, stock: 'stock' }
-  for (const word of style.words) {
-    own[word.field] = word.label
-    for (const part of word.parts) own[part.field] = part.label
-  }
-  return { ...onSheet(own), gauge: labels.make?.gauge ?? '' }
-}
-
 /** The label of one field, those of a list's entries with their place; nothing for what no sheet shows. */
 export function labelOf(field: string, labels: Fields): string {
   const entry = /^order\.([a-z_]+)\.(\d+)(?:\.(.+))?$/.exec(field)
   if (labels[field] || !entry) return labels[field] ?? ''
   const [, list = '', place = '', part = ''] = entry
   const own = labels[FIELD + part] ?? labels[`${FIELD}${list}${part && '.'}${part}`]
-  return own ? `${own} ${Number(place) + 1}` : ''
+  return own ? withPlace(own, Number(place) + 1) : ''
+}
+
+/** The label of a list's entry: its place where the label has one for it, else behind it. */
+export function withPlace(label: string, place: number): string {
+  return label.includes('{n}') ? label.replace('{n}', String(place)) : `${label} ${place}`
 }
 
 /** A sheet as flat fields: what was typed beside the order, and the order's words by their paths. */
@@ -73,4 +68,10 @@ export function shown(field: string, value: string, catalogue: Catalogue): strin
     [`${FIELD}rule`]: catalogue.rules,
   }
   return lists[field]?.find((one) => one.key === value)?.title ?? value
+}
+
+/** What is wrong with the order itself: the rest is said where it is kept. */
+export function notKept<M extends { field: string }>(mistakes: M[]): M[] {
+  const kept = ['', 'title', 'customer_name', 'note', 'due', 'hour', 'ticket']
+  return mistakes.filter((one) => !kept.includes(one.field))
 }

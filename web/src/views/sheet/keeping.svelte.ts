@@ -10,6 +10,7 @@ import {
 } from '$lib/api/client'
 import { NO_DAY, NO_HOUR, readDay, readHour } from '$lib/day'
 import { Draft } from '$lib/draft.svelte'
+import { Standing } from '$lib/editing.svelte'
 import { outbox } from '$lib/outbox.svelte'
 import { router } from '$lib/router.svelte'
 import { fromField } from '$lib/text'
@@ -23,7 +24,7 @@ interface Typed {
   base: Words | null
   version: number | null
 }
-interface Sheet {
+export interface Kept {
   jobId: number | null
   /** Its kind of work, and where it stands on the screen. */
   work: string
@@ -35,33 +36,29 @@ interface Sheet {
   styleTitle: (key: string | undefined) => string
 }
 
-export class Keeping {
+export class Keeping extends Standing<Words> {
   job = $state.raw<Job | null>(null)
   refused = $state.raw<Mistake[]>([])
   missing = $state(false)
   busy = $state(false)
-  rows = $state.raw<Row[] | null>(null)
-  by = $state('')
-  at = $state('')
   readonly draft: Draft<Typed>
   /** The key of what was taken back: it may have arrived unseen, and must not be made a second time. */
   #key = ''
   #theirs: Job | null = null
-  #base: Words | null = null
-  #version: number | null = null
 
-  constructor(readonly sheet: Sheet) {
+  constructor(readonly sheet: Kept) {
+    super(null, null)
     this.draft = new Draft<Typed>(
       sheet.jobId ? `${sheet.place}/${sheet.jobId}` : sheet.place,
       // the customer's number follows from the name: it is no letter that anybody typed
       () => ({
         words: { ...sheet.words(), customerId: '' },
-        base: this.#base,
-        version: this.#version,
+        base: this.base,
+        version: this.version,
       }),
       (typed) => {
-        this.#base = typed.base
-        this.#version = typed.version
+        this.base = typed.base
+        this.version = typed.version
         sheet.lay({ ...sheet.words(), ...typed.words })
       },
     )
@@ -82,12 +79,12 @@ export class Keeping {
       const job = await this.#read()
       if (!job) return
       this.job = job
-      this.#base = this.sheet.read(job)
-      this.#version = job.version
-      this.sheet.lay(this.#base)
+      this.base = this.sheet.read(job)
+      this.version = job.version
+      this.sheet.lay(this.base)
     }
     await this.draft.begin(anew)
-    if (this.job && this.#version !== this.job.version) this.#show(this.job, '', '')
+    if (this.job && this.version !== this.job.version) this.#show(this.job, '', '')
   }
 
   /** Something that waited has arrived: go on to the job's card. */
@@ -126,7 +123,7 @@ export class Keeping {
       note: words.note,
       due: fromField(day && `${day}T${hour}`),
       order,
-      version: this.#version,
+      version: this.version,
     }
     this.busy = true
     const answer = await outbox.send<Job>({
@@ -162,9 +159,9 @@ export class Keeping {
 
   /** Lay on the sheet what was chosen of theirs; it is saved as one who has seen them. */
   choose(rows: Row[]) {
-    if (!this.#theirs) return
+    const theirs = this.seen()
+    if (!theirs) return
     const mine = this.sheet.words()
-    const theirs = this.sheet.read(this.#theirs)
     const whole = rows.find((row) => row.field === WHOLE)
     const start =
       whole?.pick === 'theirs' ? { ...mine, fields: theirs.fields, gauge: theirs.gauge } : mine
@@ -178,17 +175,13 @@ export class Keeping {
       ),
     )
     this.job = this.#theirs
-    this.#base = theirs
-    this.#version = this.#theirs.version
-    this.#theirs = null
-    this.rows = null
     this.refused = []
   }
 
   #show(job: Job, by: string, at: string) {
     const theirs = this.sheet.read(job)
     const mine = this.sheet.words()
-    const base = this.#base ?? mine
+    const base = this.base ?? mine
     const labels = this.sheet.labels(mine)
     let rows = besides(flat(base), flat(mine), flat(theirs), labels)
       .map((row) => ({ ...row, label: labelOf(row.field, labels) }))
@@ -206,7 +199,7 @@ export class Keeping {
       rows = [row, ...rows.filter((one) => !order.includes(one))]
     }
     this.#theirs = job
-    Object.assign(this, { rows, by, at })
+    this.beside(theirs, job.version, rows, by, at)
   }
 
   #done(job: Job) {
