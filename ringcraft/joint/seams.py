@@ -8,7 +8,7 @@ from typing import Literal
 
 from ringcraft.errors import OutOfRangeError
 from ringcraft.joint.asking import OtherSeam
-from ringcraft.metals import METALS, SOLDERS, Metal, Solder, SolderBook
+from ringcraft.metals import METALS, SOLDERS, UNKNOWN_SOLDER, Metal, Solder, SolderBook
 from ringcraft.planning.joints import CLOSE_C, solder_book
 from ringcraft.planning.own import OwnFigures
 from ringcraft.planning.solders import OwnSolder
@@ -22,12 +22,13 @@ class SeamView:
     """One seam that is there already: its solder, and how far above this flow it begins to melt [K].
 
     ``margin_c`` is None where only a maker's sheet knows. ``holds`` is what that makes of it if it comes to the same
-    heat: unless it is a yes, it wants coating with anti-flux.
+    heat: unless it is a yes, it wants coating with anti-flux. ``known``: somebody has said which solder it is of.
     """
 
     key: str
     title: str
     solder: str
+    known: bool
     melts_c: float | None
     margin_c: float | None
     holds: Holds
@@ -52,7 +53,8 @@ def _view(seam: OtherSeam, solder: Solder, metal: Metal, book: SolderBook) -> Se
     if seam.guarded and holds != "yes":
         says += "; it is coated"
     title = seam.title or seam.key
-    return SeamView(seam.key, title, old.title, melts, margin, holds, seam.guarded, says)
+    known = seam.solder != UNKNOWN_SOLDER
+    return SeamView(seam.key, title, old.title, known, melts, margin, holds, seam.guarded, says)
 
 
 def _says(

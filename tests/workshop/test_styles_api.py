@@ -166,3 +166,19 @@ def test_the_bench_orders_styles_with_long_waits_by_what_is_left(ours: Shop) -> 
     # the inlay's glue cures twelve hours: it has less to spare and comes first
     assert slack["channel-inlay"]["slack_min"] < slack["plain-band"]["slack_min"] - 700
     assert bench["day"]["now_name"] == "channel-inlay"
+
+
+def test_a_sentence_chooses_from_lists_that_the_catalogue_has(ours: Shop) -> None:
+    """The words of a ring that came in, with units and placeholders as the shop types them."""
+    catalogue = ours.send("get", "/catalogue").json()
+    words = [word for part in catalogue["sentences"]["resize"] for word in part]
+    listed = {one["listed"] for word in words for one in (word, *word["parts"])} - {"", "methods"}
+    assert listed == {"ring_metals", "stones", "settings", "features", "blades"}
+    assert all(catalogue[name] for name in listed)
+    usual = {word["field"]: word["placeholder"] for word in words}
+    assert usual["join.faces_mm"] == "0.05"
+    ours.workshop.preferences = {"units": "in"}
+    ours.workshop.save()
+    catalogue = ours.send("get", "/catalogue").json()
+    inches = {word["field"]: word["placeholder"] for part in catalogue["sentences"]["resize"] for word in part}
+    assert inches["join.faces_mm"] == "0.002"

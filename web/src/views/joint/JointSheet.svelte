@@ -70,7 +70,7 @@
       ...answer.seams.map((seam) => ({
         key: 'stays whole',
         says: `${seam.title}: ${seam.says}`,
-        note: seam.solder === 'unknown solder' ? '' : seam.solder,
+        note: seam.known ? seam.solder : '',
         act: seam.holds === 'no',
       })),
       {
