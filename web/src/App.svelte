@@ -149,7 +149,9 @@
   })
 </script>
 
-<a href="#main" class="act sr-only focus:not-sr-only focus:absolute focus:z-50">Skip to the work</a>
+<a href="#main" class="btn btn-primary sr-only focus:not-sr-only focus:absolute focus:z-50"
+  >Skip to the work</a
+>
 <header class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-4 sm:px-9 lg:gap-x-8">
   <p class="text-body font-semibold">Plain Shank</p>
   {#if session.wasIn}
@@ -205,7 +207,9 @@
   <Mistakes mistakes={stuck} />
   {#if session.away.length}
     <Mistakes mistakes={session.away} />
-    <button type="button" class="act mt-4" onclick={() => session.start()}>Try again</button>
+    <button type="button" class="btn btn-primary mt-4" onclick={() => session.start()}
+      >Try again</button
+    >
   {/if}
   {#if session.wasIn && session.catalogue && at === 'welcome'}
     <h1 class="text-title">You are in.</h1>

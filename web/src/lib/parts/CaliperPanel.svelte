@@ -45,7 +45,7 @@
     <span class="figure text-title">{shown}</span><span class="text-soft"
       >{inches ? 'in' : 'mm'}</span
     >
-    <button class="act">send</button>
+    <button class="btn btn-primary">send</button>
   </form>
   {#if lost}<p class="text-flame-text mt-1">No measure is open to type into.</p>{/if}
 </aside>

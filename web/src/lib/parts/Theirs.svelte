@@ -30,20 +30,16 @@
       save.
     </h2>
     {#if rows.length}
-      <table class="mt-2 w-full text-left text-body">
-        <thead class="text-soft text-small">
-          <tr
-            ><th class="font-normal">what</th><th class="font-normal">yours</th><th
-              class="font-normal">theirs</th
-            ></tr
-          >
+      <table class="table mt-2 w-full">
+        <thead>
+          <tr><th>what</th><th>yours</th><th>theirs</th></tr>
         </thead>
         <tbody>
           {#each rows as row (row.field)}
-            <tr class="border-hairline border-t align-baseline" data-row={row.field}>
-              <th class="text-soft w-[10rem] py-1 pr-4 font-normal">{row.label}</th>
+            <tr data-row={row.field}>
+              <th class="text-soft w-[10rem]">{row.label}</th>
               {#each ['mine', 'theirs'] as const as side (side)}
-                <td class="py-1 pr-4">
+                <td>
                   <label class={['side', row.pick === side && 'picked']}>
                     <input
                       type="radio"
@@ -68,7 +64,7 @@
     <p class="mt-3 flex flex-wrap items-baseline gap-5">
       <button
         type="button"
-        class="act text-body"
+        class="btn btn-primary text-body"
         onclick={() => {
           editing.choose(rows)
           onsave()

@@ -47,9 +47,9 @@
   {#if found.batch.swaps.length}
     <h2 class="mt-7 text-lead font-medium">Whose piece could serve whose gap</h2>
     <div class="overflow-x-auto">
-      <table class="mt-2 text-body">
+      <table class="table mt-2">
         <thead>
-          <tr class="text-soft text-left">
+          <tr>
             <th>comes out of</th>
             <th>piece</th>
             <th>could go into</th>
@@ -81,14 +81,6 @@
     padding: 0.6rem 0;
     border-top: 1px solid var(--hairline);
     font-size: var(--text-body);
-  }
-  th {
-    font-weight: 400;
-  }
-  th,
-  td {
-    padding: 0.35rem 1.6rem 0.35rem 0;
-    vertical-align: baseline;
   }
   .figure-cell {
     font-family: var(--font-figure);

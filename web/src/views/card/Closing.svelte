@@ -32,7 +32,7 @@
   >
 {:else if last}
   <form onsubmit={close}>
-    <button class="act text-lead">Take it off the bench</button>
+    <button class="btn btn-primary text-lead">Take it off the bench</button>
     {#if asked}
       <span class="ml-3 text-lead"
         >without it, because <Word

@@ -85,7 +85,7 @@
       </p>
     {/if}
     <p class="mt-2 flex flex-wrap items-baseline gap-x-5">
-      <button type="button" class="act text-body" onclick={() => void keep()}
+      <button type="button" class="btn btn-primary text-body" onclick={() => void keep()}
         >Keep this estimate</button
       >
       {#each found.kept as one (one.nth)}

@@ -60,7 +60,7 @@
     <ul class="border-hairline mt-2 border-t pt-2">
       {#each beside.changes as change (change)}<li>{change}</li>{/each}
     </ul>
-    <button type="button" class="act mt-2 text-body" onclick={take}
+    <button type="button" class="btn btn-primary mt-2 text-body" onclick={take}
       >Take today's plan; the other stays in the record</button
     >
   {/if}

@@ -100,7 +100,7 @@
       field="until"
       mistakes={editing.mistakes}
     />{/if}{#if editing.touched && !editing.rows}
-    <button class="act ml-2 text-note leading-tight">Say so</button>
+    <button class="btn btn-primary ml-2 text-note leading-tight">Say so</button>
   {:else if job.place}<span class="text-soft">.</span>{/if}
   <DraftSays draft={editing.draft} />
   <Mistakes mistakes={editing.mistakes} />

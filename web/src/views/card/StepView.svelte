@@ -158,8 +158,11 @@
         >done once more</button
       >
     {:else}
-      <button bind:this={act} type="button" class="act text-lead" onclick={() => card.tick(true)}
-        >Done{last ? '' : ', next'}</button
+      <button
+        bind:this={act}
+        type="button"
+        class="btn btn-primary text-lead"
+        onclick={() => card.tick(true)}>Done{last ? '' : ', next'}</button
       >
     {/if}
     {#if doneAt && heat}

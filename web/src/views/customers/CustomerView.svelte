@@ -215,7 +215,7 @@
       placeholder="knuckle, season"
       {mistakes}
     />.
-    <button class="act ml-2 text-body leading-tight">Keep it</button>
+    <button class="btn btn-primary ml-2 text-body leading-tight">Keep it</button>
     <DraftSays draft={fingerDraft} />
     <Mistakes {mistakes} />
   </form>

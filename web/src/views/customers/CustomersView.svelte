@@ -93,7 +93,7 @@
     {mistakes}
   />
   {#if outbox.from('/customers').length}<span class="text-flame-text">is on its way</span>
-  {:else}<button class="act ml-2 text-body leading-tight">Keep</button>{/if}
+  {:else}<button class="btn btn-primary ml-2 text-body leading-tight">Keep</button>{/if}
   <DraftSays {draft} />
   <Mistakes {mistakes} />
 </form>

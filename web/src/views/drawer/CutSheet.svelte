@@ -122,7 +122,7 @@
           {#if outbox.from('/drawer').length}<span class="text-flame-text">It is on its way.</span>
           {:else}<button
               type="button"
-              class="act text-lead"
+              class="btn btn-primary text-lead"
               disabled={cut.busy || cut.stale}
               onclick={() => void book()}>Cut them: book it</button
             >{/if}

@@ -131,7 +131,9 @@
           mistakes={editing.mistakes}
         />{/if}.
       {#if editing.kept}<span class="text-blue" role="status">Kept.</span>
-      {:else if editing.touched}<button class="act text-note leading-tight">Keep it</button>{/if}
+      {:else if editing.touched}<button class="btn btn-primary text-note leading-tight"
+          >Keep it</button
+        >{/if}
     </p>
     <DraftSays draft={editing.draft} />
     <Mistakes mistakes={editing.mistakes} />
@@ -174,7 +176,7 @@
         mistakes={here.refused}
       />.
       {#if outbox.from(here.where).length}<span class="text-flame-text">It is on its way.</span>
-      {:else}<button class="act text-note leading-tight">Book it</button>{/if}
+      {:else}<button class="btn btn-primary text-note leading-tight">Book it</button>{/if}
     </p>
     <DraftSays draft={here.draft} />
     <Mistakes mistakes={here.refused} />

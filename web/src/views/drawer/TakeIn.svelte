@@ -164,7 +164,8 @@
         mistakes={told}
       />{/if}.
     {#if outbox.from('/drawer/in').length}<span class="text-flame-text">It is on its way.</span>
-    {:else}<button class="act ml-2 text-body leading-tight">Into the drawer</button>{/if}
+    {:else}<button class="btn btn-primary ml-2 text-body leading-tight">Into the drawer</button
+      >{/if}
   </p>
   <DraftSays {draft} />
   <Mistakes mistakes={told} />

@@ -4,6 +4,7 @@
   import { api, ask, type Schemas } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
   import { finding } from '$lib/finding.svelte'
+  import Outside from '$lib/parts/Outside.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import { Live } from '$lib/live.svelte'
@@ -64,63 +65,67 @@
 <dialog
   bind:this={dialog}
   aria-label="Find a job"
-  class="bg-paper border-ink text-ink fixed inset-x-0 top-0 bottom-auto m-0 w-full max-w-none border-b-2 px-4 py-5 sm:px-9"
+  class="modal modal-top"
   data-testid="find"
   onclose={() => (finding.open = false)}
 >
-  <p class="text-order leading-[1.6]">
-    Find <input
-      bind:this={field}
-      bind:value={words}
-      class="word"
-      role="combobox"
-      aria-label="Name, number or ticket"
-      aria-expanded={found.items.length > 0}
-      aria-controls="found-jobs"
-      aria-activedescendant={here ? `found-${here.id}` : undefined}
-      placeholder="name, number or ticket"
-      autocomplete="off"
-      spellcheck="false"
-      maxlength="120"
-      onkeydown={keyed}
-    />
-    <button type="button" class="quiet ml-6 text-note" onclick={() => dialog?.close()}>close</button
-    >
-  </p>
-  <Mistakes mistakes={found.mistakes} />
-  <div
-    id="found-jobs"
-    role="listbox"
-    aria-label="Jobs found"
-    class="mt-2 max-h-[60vh] overflow-y-auto"
-  >
-    {#each found.items as job, i (job.id)}
-      <div
-        id={`found-${job.id}`}
-        role="option"
-        tabindex="-1"
-        aria-selected={i === at}
-        class={['row', i === at && 'here']}
-        onclick={() => open(job.id)}
-        onkeydown={(event) => event.key === 'Enter' && open(job.id)}
+  <div class="modal-box border-b-2">
+    <p class="text-order leading-[1.6]">
+      Find <input
+        bind:this={field}
+        bind:value={words}
+        class="word"
+        role="combobox"
+        aria-label="Name, number or ticket"
+        aria-expanded={found.items.length > 0}
+        aria-controls="found-jobs"
+        aria-activedescendant={here ? `found-${here.id}` : undefined}
+        placeholder="name, number or ticket"
+        autocomplete="off"
+        spellcheck="false"
+        maxlength="120"
+        onkeydown={keyed}
+      />
+      <button type="button" class="quiet ml-6 text-note" onclick={() => dialog?.close()}
+        >close</button
       >
-        <span class="figure text-lead">{job.number}</span>
-        <span class="font-medium"
-          >{job.customer_name ? `${job.customer_name}, ` : ''}{job.title}{job.ticket
-            ? ` (${job.ticket})`
-            : ''}</span
-        >
-        <span><Say text={job.summary} /></span>
-        <span>{where(job)}</span>
-      </div>
-    {/each}
-  </div>
-  {#if found.read && !found.items.length}<p class="mt-2">No job has that.</p>{/if}
-  {#if found.more}
-    <button type="button" class="quiet mt-1" onclick={() => found.go()}
-      >{found.items.length} of {found.count}: go on</button
+    </p>
+    <Mistakes mistakes={found.mistakes} />
+    <div
+      id="found-jobs"
+      role="listbox"
+      aria-label="Jobs found"
+      class="mt-2 max-h-[60vh] overflow-y-auto"
     >
-  {/if}
+      {#each found.items as job, i (job.id)}
+        <div
+          id={`found-${job.id}`}
+          role="option"
+          tabindex="-1"
+          aria-selected={i === at}
+          class={['row', i === at && 'here']}
+          onclick={() => open(job.id)}
+          onkeydown={(event) => event.key === 'Enter' && open(job.id)}
+        >
+          <span class="figure text-lead">{job.number}</span>
+          <span class="font-medium"
+            >{job.customer_name ? `${job.customer_name}, ` : ''}{job.title}{job.ticket
+              ? ` (${job.ticket})`
+              : ''}</span
+          >
+          <span><Say text={job.summary} /></span>
+          <span>{where(job)}</span>
+        </div>
+      {/each}
+    </div>
+    {#if found.read && !found.items.length}<p class="mt-2">No job has that.</p>{/if}
+    {#if found.more}
+      <button type="button" class="quiet mt-1" onclick={() => found.go()}
+        >{found.items.length} of {found.count}: go on</button
+      >
+    {/if}
+  </div>
+  <Outside onclose={() => dialog?.close()} />
 </dialog>
 
 <style>

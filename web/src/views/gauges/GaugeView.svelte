@@ -153,7 +153,7 @@
       <DraftSays {draft} />
       <button
         type="button"
-        class="act mt-3"
+        class="btn btn-primary mt-3"
         disabled={busy || outbox.from(here).length > 0 || !readings.length || mistakes.length > 0}
         onclick={keep}>Keep this calibration</button
       >

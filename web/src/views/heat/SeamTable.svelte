@@ -7,7 +7,7 @@
   const STANDS: Record<string, string> = { made: 'made', this: 'this one', later: 'to come' }
 </script>
 
-<table class="mt-6 w-full text-left text-body" data-testid="seams">
+<table class="table mt-6 w-full" data-testid="seams">
   <caption class="text-soft text-left text-note"
     >every seam of this job, in the order of its heats</caption
   >
@@ -39,9 +39,7 @@
 <style>
   td,
   th {
-    padding: 0.3rem 0.9rem 0.3rem 0;
     vertical-align: top;
-    border-top: 1px solid var(--color-hairline);
   }
   td:first-child,
   td:nth-child(3) {
@@ -56,7 +54,7 @@
   @media (max-width: 640px) {
     tr {
       display: block;
-      border-top: 1px solid var(--color-hairline);
+      border-bottom: 1px solid var(--color-hairline);
     }
     td,
     th {

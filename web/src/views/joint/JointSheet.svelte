@@ -217,7 +217,7 @@
     {/if}
     <p class="mt-4 flex flex-wrap items-baseline gap-x-5 gap-y-1">
       {#if !joint.same}
-        <button type="button" class="act" onclick={() => void joint.keep()}
+        <button type="button" class="btn btn-primary" onclick={() => void joint.keep()}
           >Keep what is seen</button
         >
       {/if}

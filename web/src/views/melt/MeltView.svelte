@@ -284,7 +284,7 @@
         {mistakes}
       /> g ran over.
       {#if outbox.from('/melt').length}<span class="text-flame-text">It is on its way.</span>
-      {:else}<button type="button" class="act text-body" onclick={() => void book()}
+      {:else}<button type="button" class="btn btn-primary text-body" onclick={() => void book()}
           >Into the drawer</button
         >{/if}
     </p>

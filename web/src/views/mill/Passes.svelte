@@ -6,14 +6,14 @@
 </script>
 
 <div class={['mt-5 overflow-x-auto', stale && 'stale', 'eased']}>
-  <table class="text-body" data-testid="passes">
+  <table class="table" data-testid="passes">
     <caption class="text-left text-lead font-medium"
       >{plan.start_text} to {plan.target_text}{plan.profile_from_text
         ? `, into its rolls as ${plan.profile_from_text}`
         : ''}</caption
     >
     <thead>
-      <tr class="text-soft text-left text-note">
+      <tr>
         <th>pass</th>
         <th>rolls</th>
         <th>set to</th>
@@ -57,13 +57,7 @@
 </div>
 
 <style>
-  th {
-    font-weight: 400;
-  }
-  th,
   td {
-    padding: 0.22rem 1.7rem 0.22rem 0;
-    vertical-align: baseline;
     white-space: nowrap;
   }
   .num {

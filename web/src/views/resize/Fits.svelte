@@ -6,18 +6,18 @@
 </script>
 
 {#if plan.fits}
-  <table class="mt-4 text-note">
+  <table class="table mt-4 text-note">
     <caption class="text-left font-medium">{plan.fits.title}</caption>
     <thead>
-      <tr class="text-soft text-left">
-        {#each plan.fits.columns as one (one)}<th class="pr-5 font-normal">{one}</th>{/each}
+      <tr>
+        {#each plan.fits.columns as one (one)}<th>{one}</th>{/each}
       </tr>
     </thead>
     <tbody>
       {#each plan.fits.rows as row (row.value)}
         <tr>
           {#each row.cells as cell, i (i)}
-            <td class="pr-5">
+            <td>
               {#if i === 1}<button type="button" class="quiet" onclick={() => onpick(row.value)}
                   ><Say text={cell} /></button
                 >{:else}<Say text={cell} />{/if}

@@ -31,7 +31,7 @@
     </p>
   {/each}
   {#if table}
-    <table class="mt-2" aria-label={table.title}>
+    <table class="table mt-2 text-small" aria-label={table.title}>
       <caption class="text-soft text-left">{table.title}</caption>
       <thead>
         <tr
@@ -90,11 +90,6 @@
   }
   th,
   td {
-    text-align: left;
-    font-weight: 400;
-    padding: 2px 1.4rem 2px 0.2rem;
-  }
-  th {
-    color: var(--soft);
+    padding-block: 2px;
   }
 </style>

@@ -125,6 +125,6 @@
       <span class="text-soft">{finger.taken_on}</span>
     </p>
   {/each}
-  {#if !ontheirs}<button class="act mt-2 text-body" disabled={busy}>{does}</button>{/if}
+  {#if !ontheirs}<button class="btn btn-primary mt-2 text-body" disabled={busy}>{does}</button>{/if}
   <Mistakes mistakes={own} />
 </form>

@@ -51,8 +51,9 @@
         placeholder="password"
         {mistakes}
       />
-      <button class="act ml-3 text-lead leading-tight" disabled={busy || !username || !password}
-        >Sign in</button
+      <button
+        class="btn btn-primary ml-3 text-lead leading-tight"
+        disabled={busy || !username || !password}>Sign in</button
       >
     </p>
     <Mistakes {mistakes} />

@@ -28,8 +28,9 @@
   <h1 class="text-title leading-tight">Welcome to the bench.</h1>
   <p class="mt-6 text-order leading-[2]">
     My word from now on is <NewPassword bind:password bind:again field="password" {mistakes} />
-    <button class="act ml-3 text-lead leading-tight" disabled={busy || !password || !again}
-      >Come in</button
+    <button
+      class="btn btn-primary ml-3 text-lead leading-tight"
+      disabled={busy || !password || !again}>Come in</button
     >
   </p>
   <Mistakes {mistakes} />

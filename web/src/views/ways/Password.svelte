@@ -38,7 +38,7 @@
     />
     and shall be <NewPassword bind:password={next} bind:again field="new" {mistakes} />.
   </p>
-  <button class="act mt-2" disabled={!now || !next || !again}>Change it</button>
+  <button class="btn btn-primary mt-2" disabled={!now || !next || !again}>Change it</button>
   {#if kept}<span class="text-blue ml-4">Changed; other devices are signed out.</span>{/if}
   <Mistakes {mistakes} />
 </form>

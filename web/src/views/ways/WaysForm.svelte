@@ -193,7 +193,7 @@
     </p>
   {/each}
   <p class="bg-base-100 sticky bottom-0 z-10 mt-3 flex flex-wrap items-baseline gap-x-5 py-3">
-    {#if !editing.rows}<button class="act">Keep these ways</button>{/if}
+    {#if !editing.rows}<button class="btn btn-primary">Keep these ways</button>{/if}
     {#if editing.kept}<span class="text-blue">Kept.</span>{/if}
     <span class="text-soft text-small">
       {level === 'mine'

@@ -56,7 +56,7 @@
     />
   </p>
 {/if}
-<table class="table-fixed" inert={value !== '' && !own.length} aria-label={label}>
+<table class="table w-full table-fixed" inert={value !== '' && !own.length} aria-label={label}>
   <thead>
     <tr>
       <th class="name">{table.head}</th>
@@ -154,26 +154,12 @@
 {/if}
 
 <style>
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    font-size: var(--text-body);
-  }
   thead th {
-    text-align: left;
-    font-weight: 400;
-    font-size: var(--text-small);
-    color: var(--soft);
     border-bottom: 2px solid var(--color-base-content);
-    padding: 0.25rem 0.75rem 0.25rem 0;
   }
-  tbody th,
-  tbody td {
-    border-bottom: 1px solid var(--hairline);
-    padding: 0.3rem 0.75rem 0.3rem 0;
-    text-align: left;
-    font-weight: 400;
-    vertical-align: baseline;
+  th,
+  td {
+    padding-right: 0.75rem;
   }
   .word {
     width: 100%;
