@@ -81,7 +81,7 @@ system-test: ## Debian's parts that the browser tests need
 
 $(DEPS): requirements-dev.txt | .tools/.stamp
 	.tools/bin/uv venv -q --allow-existing --python "$$(command -v python3)" .venv
-	.tools/bin/uv pip sync -q --python $(PY) --require-hashes requirements-dev.txt
+	.tools/bin/uv pip sync -q --compile-bytecode --python $(PY) --require-hashes requirements-dev.txt
 	@touch $@
 
 $(WEB_DEPS): web/package-lock.json

@@ -72,8 +72,15 @@ class Line:
             return False
         self.at += 1
         part, self.begun = self.parts[self.at], time.monotonic()
+        # what is compiled once serves all the processes that the tests start
+        environment = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
         self.process = subprocess.Popen(
-            part.command, cwd=ROOT / part.folder, stdout=self.words, stderr=subprocess.STDOUT, text=True
+            part.command,
+            cwd=ROOT / part.folder,
+            env=environment,
+            stdout=self.words,
+            stderr=subprocess.STDOUT,
+            text=True,
         )
         return True
 
