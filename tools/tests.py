@@ -1,7 +1,8 @@
 """All checks and tests side by side on two cores, with one exit status.
 
-One line is the front end: its checks, its own tests, the tools', the browser's; the other is Python: formatting,
-types, layers, then its tests. Each part says in a line how it went; what it said is printed whole at the end.
+One line is the front end: its checks, its own tests, the tools', the browser's; one is Python: formatting, types,
+layers, then the heart's tests; one is the workshop's, which wait for the database as often as they work. Each part
+says in a line how it went; what it said is printed whole at the end.
 ``--quick`` runs the checks and the heart alone.
 """
 
@@ -33,7 +34,7 @@ WEB: list[tuple[str, list[str], str]] = [
     ("front end's tests", ["npm", "test", "--silent"], "web"),
 ]
 HEART = [*PYTEST, "ringcraft", "tests/ringcraft", "tests/reference"]
-REST = [*PYTEST, "--ignore=tests/browser", "--ignore=tests/tools"]
+WORKSHOP = [*PYTEST, *(f"--ignore=tests/{name}" for name in ("browser", "tools", "ringcraft", "reference")), "tests"]
 TOOLS = [*PYTEST, "tests/tools"]
 # a browser test waits more than it works: two at a time, each with a server and a browser of its own
 BROWSER = [*PYTEST, "tests/browser", "-n", "2", "--dist", "loadfile"]
@@ -96,7 +97,7 @@ def lines(quick: bool) -> list[Line]:
     if quick:
         return [Line([*web, *python]), Line([Part("the heart", HEART)])]
     front = Line([*web, Part("tools", TOOLS), Part("browser", BROWSER)])
-    return [front, Line([*python, Part("heart, reference, workshop", REST)])]
+    return [front, Line([*python, Part("heart, reference", HEART)]), Line([Part("workshop", WORKSHOP)])]
 
 
 def _stopping(number: int, frame: FrameType | None) -> None:

@@ -50,10 +50,24 @@ def test_a_calibration_recovers_an_invented_gauge_with_one_mark_wrong(
 ) -> None:
     good = invented([3, 4.5, 6, 7.5, 9, 10.5, 12], offset, gain, noise=0.01, seed=seed)
     fit = fit_gauge(spoil(good, wrong, by))
-    assert fit.off_marks == (good.readings[wrong].mark,)
+    assert good.readings[wrong].mark in fit.off_marks
+    assert len(fit.off_marks) <= 2
     for nominal in (15.0, 17.0, 20.0):
         assert fit.true_mm(nominal) == pytest.approx(offset + gain * nominal, abs=0.04)
         assert fit.nominal_mm(fit.true_mm(nominal)) == pytest.approx(nominal)
+
+
+def test_hardly_ever_is_a_good_mark_taken_for_wrong_beside_it() -> None:
+    """Where noise lies against the wrong mark, the one beside it can be left out too: once in some thousand gauges."""
+    marks = [3, 4.5, 6, 7.5, 9, 10.5, 12]
+    also = [
+        (seed, wrong)
+        for seed in range(60, 90)
+        for wrong in range(7)
+        for by in (-0.4, 0.25)
+        if len(fit_gauge(spoil(invented(marks, 0.0, 1.0, noise=0.01, seed=seed), wrong, by)).off_marks) > 1
+    ]
+    assert also == [(64, 5)]
 
 
 def test_the_contracts_example_is_a_straight_gauge() -> None:
