@@ -1,8 +1,8 @@
 """All checks and tests side by side on two cores, with one exit status.
 
-One line is the front end: its checks, its own tests, the tools', the browser's; one is Python: formatting, types,
-layers, then the heart's tests; one is the workshop's, which wait for the database as often as they work. Each part
-says in a line how it went; what it said is printed whole at the end.
+One line is the browser's tests, one the workshop's, which wait for the database as often as they work; one is all the
+checks, then the heart's tests, the front end's and the tools'. Each part says in a line how it went; what it said is
+printed whole at the end.
 ``--quick`` runs the checks and the heart alone.
 """
 
@@ -96,8 +96,8 @@ def lines(quick: bool) -> list[Line]:
     python, web = ([Part(*check) for check in checks] for checks in (PYTHON, WEB))
     if quick:
         return [Line([*web, *python]), Line([Part("the heart", HEART)])]
-    front = Line([*web, Part("tools", TOOLS), Part("browser", BROWSER)])
-    return [front, Line([*python, Part("heart, reference", HEART)]), Line([Part("workshop", WORKSHOP)])]
+    rest = [*python, *web, Part("heart, reference", HEART), Part("tools", TOOLS)]
+    return [Line([Part("browser", BROWSER)]), Line([Part("workshop", WORKSHOP)]), Line(rest)]
 
 
 def _stopping(number: int, frame: FrameType | None) -> None:
