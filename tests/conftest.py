@@ -11,10 +11,10 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
-from tests.slices import SLICE, chosen
+from tests.slices import SLICE, chosen, tries
 from tools.mariadb import Database, start
 
-settings.register_profile("plain-shank", max_examples=40, deadline=None)
+settings.register_profile("plain-shank", max_examples=tries(40), deadline=None)
 settings.load_profile("plain-shank")
 
 

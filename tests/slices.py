@@ -52,3 +52,8 @@ def share(cases: Iterable[Case], named: Callable[[Case], str] = str) -> list[Cas
     listed = [(f"[{named(case)}", case) for case in cases]
     taken = chosen([name for name, _ in listed], SLICE)
     return [case for name, case in listed if name in taken]
+
+
+def tries(most: int) -> int:
+    """How often chance is asked: as often as said where all sweeps run, a third of that in a slice."""
+    return most if SLICE is None else max(most // 3, 5)

@@ -1,8 +1,8 @@
 """All checks and tests side by side on two cores, with one exit status.
 
-One line is the browser's tests, one the workshop's, which wait for the database as often as they work; one is all the
-checks, then the heart's tests, the front end's and the tools'. Each part says in a line how it went; what it said is
-printed whole at the end.
+One line is the tools' tests and the browser's, with the front end's checks before them; the other is Python's checks,
+the front end's own tests, the heart's and the workshop's. More lines than cores make each slower, and all of them
+together too. Each part says in a line how it went; what it said is printed whole at the end.
 ``--quick`` runs the checks and the heart alone.
 """
 
@@ -96,8 +96,9 @@ def lines(quick: bool) -> list[Line]:
     python, web = ([Part(*check) for check in checks] for checks in (PYTHON, WEB))
     if quick:
         return [Line([*web, *python]), Line([Part("the heart", HEART)])]
-    rest = [*python, *web, Part("heart, reference", HEART), Part("tools", TOOLS)]
-    return [Line([Part("browser", BROWSER)]), Line([Part("workshop", WORKSHOP)]), Line(rest)]
+    checked, tested = web
+    front = Line([checked, Part("tools", TOOLS), Part("browser", BROWSER)])
+    return [front, Line([*python, tested, Part("heart, reference", HEART), Part("workshop", WORKSHOP)])]
 
 
 def _stopping(number: int, frame: FrameType | None) -> None:

@@ -15,6 +15,7 @@ from ringcraft.stock.cutting.grid import Problem
 from ringcraft.stock.cutting.packing import plan_bars
 from ringcraft.stock.cutting.pattern_rest import RestByPatterns
 from ringcraft.stock.cutting.rest import rest_bounds
+from tests.slices import tries
 
 
 def request(bars: list[float], blanks: list[float], kerf: float = 0.22, trim: float = 0.0) -> dict[str, object]:
@@ -94,7 +95,7 @@ def test_a_small_plan_is_the_best_of_all_ways(seed: int) -> None:
     assert plan.rest_optimal
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=tries(40), deadline=None)
 @given(
     st.lists(st.integers(100, 5000), min_size=1, max_size=12),
     st.lists(st.integers(200, 1500), min_size=1, max_size=40),

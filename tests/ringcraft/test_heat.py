@@ -20,9 +20,10 @@ from ringcraft.metals import METALS
 from ringcraft.schema import to_json
 from ringcraft.work.sheets import anneal_view
 from tests.joints import flame, told
+from tests.slices import tries
 
 WATER = {"water_share": 0.4, "stock": {"profile": "rectangle", "width_mm": 3.0, "thickness_mm": 1.5}, "flow_c": 760}
-FEW = settings(max_examples=12)
+FEW = settings(max_examples=tries(12))
 
 
 def test_legs_to_the_water_and_how_a_roll_moves_them() -> None:

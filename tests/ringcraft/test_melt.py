@@ -11,9 +11,10 @@ from ringcraft.metals import METALS
 from ringcraft.stock.melt.alloying import alloy, fineness_of
 from ringcraft.stock.melt.melting import melt
 from ringcraft.stock.melt.mixing import STATES
+from tests.slices import tries
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=tries(60), deadline=None)
 @given(
     st.sampled_from(sorted(METALS)),
     st.lists(st.floats(10, 5000), min_size=1, max_size=6),
@@ -102,7 +103,7 @@ def test_a_torch_is_held_against_what_it_has_melted() -> None:
     assert not any("oxygen" in said for said in melt(asked).cautions)
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=tries(80), deadline=None)
 @given(st.lists(st.tuples(st.floats(100, 1000), st.floats(0.1, 40)), min_size=1, max_size=5), st.floats(200, 950))
 def test_fine_metal_is_neither_made_nor_lost(parts: list[tuple[float, float]], target: float) -> None:
     asked = {"parts": [{"fineness": f, "mass_g": m} for f, m in parts], "target_fineness": target}

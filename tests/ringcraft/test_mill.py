@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from ringcraft.errors import BadRequest
 from ringcraft.stock.mill.passes import MillPlan, mill
 from ringcraft.stock.mill.thinning import thin
+from tests.slices import tries
 
 
 def rolled(start: float, end: float, length: float | None = 40.0, **more: object) -> MillPlan:
@@ -22,7 +23,7 @@ def rolled(start: float, end: float, length: float | None = 40.0, **more: object
     )
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=tries(80), deadline=None)
 @given(
     st.floats(1.5, 12), st.floats(0.2, 0.95), st.floats(10, 300), st.floats(0.03, 0.3), st.floats(0.3, 0.8), st.floats(0, 0.9)
 )  # fmt: skip
@@ -171,7 +172,7 @@ BAR = {
 }
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=tries(60), deadline=None)
 @given(st.floats(2, 6), st.floats(1, 5), st.floats(0.3, 0.95), st.floats(40, 90), st.floats(1, 15), st.floats(0, 1))
 def test_the_live_stop_follows_the_volume(
     wide: float, thick: float, share: float, final: float, end: float, done: float

@@ -18,6 +18,7 @@ from ringcraft.resize.methods import COLD, METHODS, TORCH
 from ringcraft.resize.methods.base import ADVICE
 from ringcraft.resize.plan import read_resize
 from tests.resizes import advice, came_in, plan
+from tests.slices import tries
 
 EMERALD = {"kind": "emerald"}
 #: For each rule a case in which it speaks.
@@ -185,7 +186,7 @@ def gentle(changes: dict[str, Any], to: float) -> int:
     return METHODS[plan(**changes, to=f"{to:.4f} mm ID").method].gentle
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=tries(150), deadline=None)
 @given(changes=rings, near=st.floats(0.06, 8.0), more=st.floats(0.0, 8.0), up=st.booleans())
 def test_a_larger_change_never_gets_a_gentler_way(
     changes: dict[str, Any], near: float, more: float, up: bool
@@ -201,7 +202,7 @@ def test_a_larger_change_never_gets_a_gentler_way(
     assert second >= first
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=tries(150), deadline=None)
 @given(changes=rings, to=sizes, kind=st.sampled_from(sorted(k for k, row in STONES.items() if row["heat"] in ("delicate", "never"))),
        setting=st.sampled_from(sorted(SETTINGS)))  # fmt: skip
 def test_a_delicate_stone_never_makes_the_torch_more_advised(
@@ -218,7 +219,7 @@ def test_a_delicate_stone_never_makes_the_torch_more_advised(
             assert ADVICE.index(after[key]) >= ADVICE.index(before[key])
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=tries(100), deadline=None)
 @given(change=st.floats(1.0, 6.0), blade=st.sampled_from(["8/0", "4/0", "1/0", "2"]), passes=st.integers(0, 3),
        seams=st.integers(0, 2), faces=st.floats(0, 0.2), size=st.floats(15.5, 19.0))  # fmt: skip
 def test_what_was_taken_out_and_set_in_again_loses_exactly_the_kerfs(

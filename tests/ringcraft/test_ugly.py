@@ -12,6 +12,7 @@ from ringcraft.errors import BadRequest
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.orders import first_order
+from tests.slices import tries
 
 UGLY: list[Any] = [
     None,
@@ -123,7 +124,7 @@ def test_one_ugly_value_anywhere(style: str, ugly: object) -> None:
 
 @pytest.mark.sweep
 @styles
-@settings(max_examples=60)
+@settings(max_examples=tries(60))
 @given(data=st.data())
 def test_two_random_figures_at_once(style: str, data: st.DataObject) -> None:
     order = first_order(STYLES[style])

@@ -19,7 +19,7 @@ from schemathesis.specs.openapi.checks import response_schema_conformance, statu
 from ringcraft.styles import STYLES
 from ringcraft.styles.orders import first_order
 from tests.ringcraft.test_ugly import paths, with_value
-from tests.slices import share
+from tests.slices import share, tries
 from tests.workshop.conftest import Shop
 from workshop.jobs.models import Job
 from workshop.wsgi import application
@@ -60,7 +60,7 @@ def cookie(db: None) -> Iterator[dict[str, str]]:
 
 
 @SCHEMA.parametrize()
-@settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=tries(12), deadline=None, suppress_health_check=list(HealthCheck))
 def test_nothing_that_a_client_sends_is_a_server_error(case: schemathesis.Case, cookie: dict[str, str]) -> None:
     response = case.call(cookies={**cookie, "csrftoken": "x" * 32}, headers={"X-CSRFToken": "x" * 32})
     case.validate_response(response, checks=(not_a_server_error,))
@@ -132,7 +132,7 @@ def test_orders_with_fields_drawn_from_their_own_schema_are_answered_as_it_says(
     whole = first_order(STYLES[style])
     fields = fields_of_order(style)
 
-    @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=tries(15), deadline=None, suppress_health_check=list(HealthCheck))
     @given(st.data())
     def drawn(data: st.DataObject) -> None:
         chosen = data.draw(st.lists(st.sampled_from(sorted(fields)), min_size=1, max_size=3, unique=True))
