@@ -35,11 +35,13 @@ def private_server() -> Iterator[Database]:
     """A private server with its data in memory, gone afterwards."""
     memory = Path("/dev/shm")
     folder = Path(tempfile.mkdtemp(prefix="ps-test-", dir=memory if memory.is_dir() else None))
-    database = start(folder, for_tests=True)
     try:
-        yield database
+        database = start(folder, for_tests=True)
+        try:
+            yield database
+        finally:
+            database.stop()
     finally:
-        database.stop()
         shutil.rmtree(folder, ignore_errors=True)
 
 

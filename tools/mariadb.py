@@ -26,6 +26,7 @@ SQL_MODE = (
     "ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION"
 )
 LOG = "log.err"  # the server would add the ending by itself
+INSTALLS = 2  # tries at the tables of a new database
 LONGEST_SOCKET = 100  # the system allows 108 bytes
 SBIN = "/usr/sbin:/usr/bin:/sbin:/bin"  # not all of it is on a normal user's PATH
 
@@ -217,8 +218,6 @@ def end(pid: int, argument: str, seconds: float = 30) -> None:
 
 def _install(data: Path) -> None:
     making = data.with_name("data.new")
-    if making.exists():
-        shutil.rmtree(making)
     with tempfile.TemporaryDirectory(prefix="ps-") as short:
         # as root, Debian's script takes a folder with a blank in its name for two: it is shown one without
         link = Path(short) / "folder"
@@ -233,10 +232,15 @@ def _install(data: Path) -> None:
             "--skip-name-resolve",
             *_as_root(),
         ]
-        done = subprocess.run(command, capture_output=True, text=True, check=False)
-    if done.returncode:
-        raise SystemExit(f"The database could not be made ready:\n{done.stdout}{done.stderr}")
-    making.rename(data)
+        for _ in range(INSTALLS):  # the server that the script runs for it can end badly though all tables stand
+            if making.exists():
+                shutil.rmtree(making)
+            done = subprocess.run(command, capture_output=True, text=True, check=False)
+            if not done.returncode:
+                making.rename(data)
+                return
+    shutil.rmtree(making, ignore_errors=True)
+    raise SystemExit(f"The database could not be made ready:\n{done.stdout}{done.stderr}")
 
 
 def _launch(folder: Path, data: Path, for_tests: bool) -> Database:

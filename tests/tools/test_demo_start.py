@@ -252,6 +252,37 @@ def test_a_start_that_fails_or_is_ended_while_it_waits_leaves_no_server(
     assert mariadb.orphan_of(tmp_path / "db") is None
 
 
+@pytest.mark.parametrize("fails", [1, 9], ids=["once", "always"])
+def test_a_database_that_could_not_be_made_is_tried_once_more(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, fails: int
+) -> None:
+    """Debian's script can fail though nothing is wrong: once that costs a second, twice it is said."""
+    real, script, tries = mariadb._tool("mariadb-install-db"), tmp_path / "install", tmp_path / "tries"
+    script.write_text(
+        f"""#!/bin/bash
+echo >> '{tries}'; if [ $(wc -l < '{tries}') -le {fails} ]; then
+  for one in "$@"; do case "$one" in --datadir=*) mkdir -p "${{one#--datadir=}}/mysql";; esac; done
+  echo 'the server went away'; exit 1
+fi
+exec '{real}' "$@"
+"""
+    )
+    script.chmod(0o755)
+    monkeypatch.setattr(
+        mariadb, "_tool", lambda name, real=mariadb._tool: str(script) if "install" in name else real(name)
+    )
+    if fails > 1:
+        with pytest.raises(SystemExit, match="the server went away"):
+            mariadb.start(tmp_path / "db", for_tests=True)
+        assert not (tmp_path / "db" / "data.new").exists()
+        return
+    database = mariadb.start(tmp_path / "db", for_tests=True)
+    try:
+        assert database.query("SELECT 1").strip() == "1"
+    finally:
+        database.stop()
+
+
 def test_a_folder_with_a_blank_serves_whoever_runs_this_too(tmp_path: Path) -> None:
     """Root's way through Debian's script is another than a user's."""
     database = mariadb.start(tmp_path / "my shop" / "db", for_tests=True)
