@@ -107,6 +107,13 @@ def test_the_find_line_is_a_dialog_that_escape_leaves_from_anywhere(bench: Page)
     expect(found).to_have_count(0)
     bench.keyboard.press("s")
     expect(found.get_by_role("combobox")).to_be_focused()
+    bench.mouse.click(640, 780)  # beside it
+    expect(found).to_have_count(0)
+    bench.keyboard.press("?")
+    keys = bench.get_by_role("dialog", name="Keys")
+    expect(keys.get_by_role("button", name="away")).to_be_focused()
+    bench.mouse.click(640, 20)
+    expect(keys).to_have_count(0)
 
 
 @pytest.mark.parametrize(

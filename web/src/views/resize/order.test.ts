@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 
 import type { Job, Schemas } from '$lib/api/client'
 import { choose, isAsked, isSeen, places, type PartSpec, type WordSpec } from '../sheet/order'
-import { first, fromJob, toOrder, wordsOf } from './order'
+import { first, fromJob, toOrder, upgraded, wordsOf } from './order'
 
 const WAYS = {
   home_scale: 'us',
@@ -157,6 +157,14 @@ describe('lists of stones and features', () => {
     expect(places('features', fields).map((i) => fields[`features.${i}`])).toEqual(['plated'])
     expect(isAsked({ when: 'features=hollow' }, fields)).toBe(false)
   })
+})
+
+it('a draft of before is laid as this sheet calls its fields', () => {
+  const before = {
+    ...first(WAYS, CATALOGUE),
+    fields: { from: '7', '@other_side': '7 1/8', '@to_gauge': '3' },
+  }
+  expect(upgraded(before).fields).toEqual({ from: '7', 'from_sides.1': '7 1/8', to_gauge: '3' })
 })
 
 it('a word is asked for and shown as others stand', () => {

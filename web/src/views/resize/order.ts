@@ -25,6 +25,15 @@ const OTHER_SIDE = 'from_sides.1'
 /** What a kept order has as a list of texts. */
 const LISTS = ['features', 'from_sides']
 
+/** How a draft of before called what the order's own paths say now. */
+const BEFORE: Fields = { '@other_side': OTHER_SIDE, '@to_gauge': TO_GAUGE }
+
+/** What was typed on a sheet of before, as this one calls it. */
+export function upgraded(laid: Words): Words {
+  const fields = Object.entries(laid.fields).map(([path, text]) => [BEFORE[path] ?? path, text])
+  return { ...laid, fields: Object.fromEntries(fields) as Fields }
+}
+
 export type Sentences = Pick<Schemas['Catalogue'], 'sentences' | 'profiles'>
 
 /** The words of its sentence, paragraph by paragraph. */

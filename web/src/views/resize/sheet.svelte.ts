@@ -3,10 +3,7 @@ import { api, ask, type Catalogue, type ResizePlan, type Schemas } from '$lib/ap
 import { toField } from '$lib/text'
 import type { Words } from '../sheet/order'
 import { Sheet } from '../sheet/sheet.svelte'
-import { first, fromJob, IDEAL_GAUGE, labelsOf, TO_GAUGE, toOrder } from './order'
-
-/** How a draft of before called what the order's own paths say now. */
-const BEFORE: Record<string, string> = { '@other_side': 'from_sides.1', '@to_gauge': TO_GAUGE }
+import { first, fromJob, IDEAL_GAUGE, labelsOf, TO_GAUGE, toOrder, upgraded } from './order'
 
 export class ResizeSheet extends Sheet<ResizePlan> {
   constructor(catalogue: Catalogue, jobId: number | null) {
@@ -51,8 +48,7 @@ export class ResizeSheet extends Sheet<ResizePlan> {
   }
 
   protected override upgraded(laid: Words): Words {
-    const fields = Object.entries(laid.fields).map(([path, text]) => [BEFORE[path] ?? path, text])
-    return { ...laid, fields: Object.fromEntries(fields) as Words['fields'] }
+    return upgraded(laid)
   }
 
   /** Make it the size of a finger on file, on the gauge that it was measured with. */
