@@ -215,12 +215,27 @@
     color: var(--flame-text);
     font-size: var(--text-note);
   }
-  @media (max-width: 699px) {
-    .from {
-      display: none;
+  @media (max-width: 999px) {
+    .num {
+      width: 4.6rem;
+    }
+    .choice {
+      width: 5.4rem;
     }
     .back {
       width: 1.6rem;
+    }
+    .long {
+      display: none;
+    }
+    .short {
+      display: inline;
+      padding: 0 0.3rem;
+    }
+  }
+  @media (max-width: 699px) {
+    .from {
+      display: none;
     }
     .name {
       width: 30%;
@@ -232,13 +247,6 @@
     tbody td,
     tbody th {
       padding-right: 0.45rem;
-    }
-    .long {
-      display: none;
-    }
-    .short {
-      display: inline;
-      padding: 0 0.3rem;
     }
     table {
       font-size: var(--text-note);
