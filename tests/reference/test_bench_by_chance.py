@@ -87,6 +87,7 @@ def stock_of(section: Section) -> Stock:
     return Stock(profile=section.profile, thickness_mm=section.thickness_mm, width_mm=wide)
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("style", CLOSED)
 def test_one_ring_in_ten_closes_too_large_and_four_in_five_where_it_is_said(style: str) -> None:
     stock = {"stock": {"profile": "rectangle", "width_mm": 3, "thickness_mm": 1.5}} if style == "wishbone" else {}
@@ -108,6 +109,7 @@ def test_another_share_is_kept_too(share: float) -> None:
     assert within == pytest.approx(1 - 2 * share, abs=0.05)
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("rule", ["mean-diameter", "three-thickness", "bare-chart"])
 def test_under_another_rule_the_chance_is_where_it_really_closes(rule: str) -> None:
     made = style_plan("plain-band", leave="small", round_to_mm=0, rule=rule)

@@ -209,6 +209,7 @@ def by_hand(stock: Section, inside: float, share: float, roll: float, flow: floa
     return (flow - 25) / gives[0]
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("seed", range(12))
 def test_power_in_water_by_hand(seed: int) -> None:
     """Ratios against the same ring dry, of rings by chance: the water line, the roll and the section derived again."""

@@ -36,6 +36,7 @@ def _mean_circumference(outline: Any, inside_mm: float) -> float:
     return total / area
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("shank", SHANKS, ids=[one["profile"] for one in SHANKS])
 def test_the_change_is_that_of_the_mean_fibre(shank: dict[str, Any]) -> None:
     """Direct integration: what leaves or enters the ring is the change of its metal's mean length round.

@@ -44,6 +44,7 @@ def fewest_by_assignment(bars: list[float], blanks: list[float], kerf: float) ->
     return round(found.fun)
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("seed", range(12))
 def test_as_few_bars_as_an_assignment_model_finds(seed: int) -> None:
     chance = random.Random(seed)

@@ -113,6 +113,7 @@ def drawer(count: int, bars: int, lengths: list[float] | None, seed: int) -> dic
     return request([chance.randint(2000, 6500) / 10 for _ in range(bars)], blanks)
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("seed", range(3))
 @pytest.mark.parametrize(("count", "bars"), [(200, 40), (500, 80)])
 def test_a_week_of_a_shop_is_proven(count: int, bars: int, seed: int) -> None:
@@ -125,6 +126,7 @@ def test_a_week_of_a_shop_is_proven(count: int, bars: int, seed: int) -> None:
     assert plan.rest_optimal
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("seed", range(3))
 def test_few_lengths_that_repeat_are_proven_by_prices_of_patterns(seed: int) -> None:
     asked = drawer(200, 40, [61.4, 58.8, 64.0, 55.5, 70.2], seed)
@@ -203,6 +205,7 @@ def test_of_two_choices_as_long_the_one_with_the_longer_rest(bars: list[float]) 
     assert (plan.opened_mm, plan.rest_mm) == (150, 10)
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("seed", range(25))
 def test_no_plan_of_the_same_bars_leaves_more_than_the_bound(seed: int) -> None:
     chance = random.Random(seed)
@@ -278,6 +281,7 @@ def sheets(count: int, seed: int, kerf: float = 0.0) -> dict[str, object]:
     }
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("kerf", [0.0, 0.22])
 @pytest.mark.parametrize("seed", range(5))
 def test_strips_of_a_width_lie_side_by_side_on_their_sheet(seed: int, kerf: float) -> None:

@@ -20,6 +20,7 @@ def test_every_profile_has_a_stock_here() -> None:
     assert set(STOCKS) == set(PROFILES)
 
 
+@pytest.mark.sweep
 @profiles
 @given(data=st.data())
 def test_the_terms_add_up_to_the_cut_length(profile: str, data: st.DataObject) -> None:
@@ -45,6 +46,7 @@ def test_the_terms_add_up_to_the_cut_length(profile: str, data: st.DataObject) -
     json.dumps(to_json(made), allow_nan=False)
 
 
+@pytest.mark.sweep
 @profiles
 @given(data=st.data())
 def test_length_grows_with_size_and_with_thickness(profile: str, data: st.DataObject) -> None:
@@ -125,6 +127,7 @@ def test_the_answer_names_its_defaults() -> None:
     assert plan(leave="exact").used.defaulted == ("rule", "join", "round_to_mm")
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("metal", METALS)
 def test_every_metal_and_profile_has_a_whole_route(metal: str) -> None:
     for profile in PROFILES:
