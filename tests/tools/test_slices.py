@@ -9,6 +9,7 @@ import pytest
 
 from ringcraft.metals import METALS
 from ringcraft.styles import STYLES
+from tests import slices
 from tests.slices import PARTS, chosen, names_in
 from tools import ids, tests
 
@@ -66,3 +67,12 @@ def test_one_exit_status_for_all_that_runs_side_by_side(monkeypatch: pytest.Monk
         monkeypatch.setattr(tests, "lines", lambda quick, made=made: made)
         assert tests.main() == status
         assert [part.status is not None for one in made for part in one.parts] == [True] * (len(given) + 1)
+
+
+@pytest.mark.parametrize(("part", "asked"), [(None, 60), (3, 20)])
+def test_chance_is_asked_as_often_as_said_where_all_run(
+    monkeypatch: pytest.MonkeyPatch, part: int | None, asked: int
+) -> None:
+    monkeypatch.setattr(slices, "SLICE", part)
+    assert slices.tries(60) == asked
+    assert slices.tries(5) == 5

@@ -130,6 +130,18 @@ describe('the request behind the words', () => {
     expect(made.tested).toEqual({ mark: '585' })
   })
 
+  it('says of a stone what its state says', () => {
+    const made = order({
+      'stones.0.kind': 'opal',
+      'stones.0.state': 'treated-glued',
+      'stones.1.kind': 'ruby',
+    })
+    expect(made.stones).toMatchObject([
+      { kind: 'opal', glued: true, treated: true },
+      { kind: 'ruby', glued: false, treated: false },
+    ])
+  })
+
   it('asks for a pitch only with a pattern', () => {
     expect(order({ 'pattern.pitch_mm': '2' })).not.toHaveProperty('pattern')
     const made = order({ 'pattern.pitch_mm': '2', 'features.0': 'pattern-all-round' })

@@ -62,7 +62,7 @@ export interface Around extends Asked {
 
 /** The request behind the words; what is left empty takes ringcraft's default. */
 export function toOrder(words: Words, around: Around): ResizeOrder {
-  const fields = { ...words.fields }
+  const { fields } = words
   const said = (path: string) => (fields[path] ?? '').trim()
   const order: Data = {
     from: said('from'),
@@ -72,8 +72,6 @@ export function toOrder(words: Words, around: Around): ResizeOrder {
     from_gauge: around.gauge,
     to_gauge: around.toGauge,
   }
-  // where it was measured says nothing of a piece that is not there
-  if (!said('piece.length_mm')) fields['piece.at'] = ''
   for (const word of wordsOf(around.catalogue)) putWord(order, word, fields, around.catalogue)
   if (said(OTHER_SIDE)) order.from_sides = [said('from'), said(OTHER_SIDE)]
   return Object.assign(order, asTyped(words, around)) as unknown as ResizeOrder
