@@ -232,7 +232,7 @@ def _install(data: Path) -> None:
             "--skip-name-resolve",
             *_as_root(),
         ]
-        for _ in range(INSTALLS):  # the server that the script runs for it can end badly though all tables stand
+        for _ in range(INSTALLS):  # it was seen to fail once though nothing was wrong
             if making.exists():
                 shutil.rmtree(making)
             done = subprocess.run(command, capture_output=True, text=True, check=False)
