@@ -25,7 +25,7 @@ from ringcraft.styles import STYLES, ring
 from ringcraft.styles.base import Style
 from ringcraft.styles.orders import first_order
 from ringcraft.units import Length
-from ringcraft.work.fields import FieldSpec, PartSpec, set_path
+from ringcraft.work.fields import PartSpec, set_path
 
 LONGEST_LINE = 400
 MOST_COMPLETIONS = 8
@@ -206,7 +206,7 @@ def _style(low: str, raw: str, style: Style[Any], asked: ShorthandRequest) -> tu
     return fields, means
 
 
-def _valued(style: Style[Any]) -> Iterator[FieldSpec | PartSpec]:
+def _valued(style: Style[Any]) -> Iterator[PartSpec]:
     """The words of a style that take a value, a word of several as the part it begins with."""
     for word in style.words:
         if word.kind == "one-of":

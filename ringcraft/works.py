@@ -45,9 +45,8 @@ class Work:
     ``measured`` the same for the stock as measured, beside the plan that was kept, ``moves`` whether a measure
     changes the plan at all, ``judge`` what each measure means, ``at_sheet`` what it answers where a joint or a heat
     is opened, ``words`` how the fields of an order are called, ``says`` the paragraphs of its sentence where the kind
-    declares them all. ``shape`` is the type of its plan, whose ``kept``
-    are read whatever their age. ``comes_in``: it is a customer's own thing, with a slip, photographs and a metal
-    that is not ours to choose.
+    declares them all. ``shape`` is the type of its plan, whose ``kept`` are read whatever their age. ``comes_in``:
+    it is a customer's own thing, with a slip, photographs and a metal that is not ours to choose.
     """
 
     key: str

@@ -163,9 +163,9 @@ LISTED = {
 }
 
 
-def _each() -> dict[str, FieldSpec | PartSpec]:
+def _each() -> dict[str, PartSpec]:
     """Every word and part by its path, without the places of lists."""
-    out: dict[str, FieldSpec | PartSpec] = {}
+    out: dict[str, PartSpec] = {}
     for word in SAYS + HOW:
         if word.kind == "chosen":
             out |= {".".join(filter(None, (word.field, part.field))): part for part in word.parts}

@@ -44,7 +44,7 @@ class PartSpec:
 
 
 @dataclass(frozen=True)
-class FieldSpec:
+class FieldSpec(PartSpec):
     """A word of the order's sentence: of a style's beside every ring's own, or of a kind of work.
 
     ``field`` is its dotted path in the request; ``kind`` is how it is written: length, number, count, text, lines,
@@ -58,18 +58,6 @@ class FieldSpec:
     ``{n}``; a placeholder may be a length [mm].
     """
 
-    field: str
-    label: str
-    before: str = ""
-    after: str = ""
-    kind: str = "length"
-    first: First = ""
-    placeholder: float | str = ""
-    choices: tuple[Option, ...] = ()
-    short: tuple[str, ...] = ()
-    when: str = ""
-    seen: str = ""
-    listed: str = ""
     parts: tuple[PartSpec, ...] = ()
     most: int = 1
     least: int = 1
@@ -94,7 +82,7 @@ def set_path(data: dict[str, Any], path: str, value: object) -> None:
         at[steps[-1]] = value
 
 
-def word_begins(word: FieldSpec | PartSpec, units: str) -> dict[str, str]:
+def word_begins(word: PartSpec, units: str) -> dict[str, str]:
     """What a word begins with, as fields by their dotted paths; a part of a list, by those inside its entry."""
     if word.kind in ("one-of", "list", "chosen", "own") or not word.field:
         return {}
@@ -103,8 +91,8 @@ def word_begins(word: FieldSpec | PartSpec, units: str) -> dict[str, str]:
     return fields_of(order, units)
 
 
-def is_asked(word: FieldSpec | PartSpec, order: Mapping[str, Any]) -> bool:
-    """Whether a word is asked for at all, as the others of an order stand."""
+def is_asked(word: PartSpec, order: Mapping[str, Any]) -> bool:
+    """Whether a style's word is asked for, as the others of an order stand: its ``when`` is one ``field=value``."""
     field, _, value = word.when.partition("=")
     return not word.when or order.get(field) == value
 

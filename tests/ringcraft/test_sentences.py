@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import fields
 from typing import Any
 
@@ -13,6 +14,7 @@ from ringcraft.resize.asking import ResizeRequest
 from ringcraft.resize.plan import read_resize
 from ringcraft.resize.words import HOW, LABELS, LISTED, SAYS, TITLES, sheet_words
 from ringcraft.schema import to_json
+from ringcraft.styles import STYLES
 from ringcraft.work.fields import FieldSpec, PartSpec, set_path, word_begins
 from tests.resizes import came_in
 
@@ -24,7 +26,7 @@ ELSEWHERE = {
 }  # fmt: skip
 
 
-def paths(word: FieldSpec) -> list[tuple[str, FieldSpec | PartSpec]]:
+def paths(word: FieldSpec) -> list[tuple[str, PartSpec]]:
     if word.kind != "chosen":
         return [(word.field, word)]
     return [(".".join(filter(None, (word.field, "0", part.field))), part) for part in word.parts]
@@ -34,7 +36,7 @@ EACH = [pytest.param(path, part, id=path) for word in WORDS for path, part in pa
 
 
 @pytest.mark.parametrize(("path", "part"), EACH)
-def test_each_word_is_a_field_of_the_request(path: str, part: FieldSpec | PartSpec) -> None:
+def test_each_word_is_a_field_of_the_request(path: str, part: PartSpec) -> None:
     """A field that ringcraft does not know is refused as such: none of these is."""
     order: dict[str, Any] = came_in(stones=[{"kind": "opal"}]) if path.startswith("stones") else came_in()
     keys = [one.key for one in part.choices] or list({"blades": BLADES, **LISTED}.get(part.listed, ["7"]))
@@ -90,3 +92,9 @@ def test_each_is_told_by_its_label_and_its_choice_by_its_title() -> None:
     assert words.value("stones.1.setting", "claw", "mm") == TITLES["stones.setting"]["claw"]
     assert words.value("piece.length_mm", 2.5, "mm") == "2.5 mm"
     assert "{n}" not in "".join(words.label(path.replace("stones", "stones.0")) for path in LABELS)
+
+
+def test_what_a_style_asks_for_depends_on_one_field() -> None:
+    """The shorthand line and a first order read no more than that; the screen reads several joined."""
+    words = [one for style in STYLES.values() for word in style.words for one in (word, *word.parts)]
+    assert [one.when for one in words if not re.fullmatch(r"([a-z_.]+=[a-z-]+)?", one.when)] == []

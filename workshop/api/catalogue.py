@@ -161,7 +161,7 @@ def _word(word: FieldSpec, units: str) -> WordOut:
     return WordOut(**_part(word, units), first=str(first), parts=parts, most=word.most, least=word.least)
 
 
-def _part(part: FieldSpec | PartSpec, units: str) -> dict[str, Any]:
+def _part(part: PartSpec, units: str) -> dict[str, Any]:
     plain = {name: getattr(part, name) for name in ("field", "label", "before", "kind", "listed", "when", "seen")}
     told = {"after": part.after.replace("{mm}", units), "placeholder": first_text(part.placeholder, units)}
     return {**plain, **told, "choices": list(part.choices), "begins": word_begins(part, units)}
