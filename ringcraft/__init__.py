@@ -5,4 +5,4 @@ frozen dataclass, a frozen result with its reasons comes out; anything that cann
 is a :class:`ringcraft.errors.CraftError` naming the field in the craft's words.
 """
 
-__version__ = "0.3.0"
+__version__ = "0.4.0"

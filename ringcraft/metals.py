@@ -63,7 +63,7 @@ class Metal:
     """One metal or alloy. Temperatures [C], density [g/cm3], conductivity [W/(m K)], heat [J/(g K)].
 
     Conductivity is a band, at room temperature and at working heat; heat is one from the first to the second.
-    ``oxidises`` says whether the torch darkens it.
+    ``oxidises`` says whether the torch darkens it, ``brittle`` that it breaks under a blow.
     """
 
     key: str
@@ -83,6 +83,7 @@ class Metal:
     composition: dict[str, float]
     solder: str
     source: str
+    brittle: bool = False
 
     @property
     def of_family(self) -> Family:
@@ -209,6 +210,7 @@ def _ring_metal(row: dict[str, Any]) -> Metal:
         composition={},
         solder=UNKNOWN_SOLDER,
         source=row["source"],
+        brittle=row["brittle"],
         **bars,
     )
 

@@ -11,13 +11,14 @@ from ringcraft.measure.sizes import SCALES, Scale
 from ringcraft.metals import METALS
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.ledger import places_for
-from ringcraft.planning.sizing import CAREFUL_STRAIN, HAIR_MM, PLAIN_STRAIN
+from ringcraft.planning.sizing import CAREFUL_STRAIN, HAIR_MM
 from ringcraft.planning.target_size import SAME_MM
 from ringcraft.routes.steps import MeasureAsk
 from ringcraft.styles import STYLES
 from ringcraft.styles.base import FinishedRing, RingPlan
 from ringcraft.styles.folded import FoldedPlan
 from ringcraft.units import Length
+from ringcraft.vbench.thing import PLAIN_STRAIN
 
 MASS_GOOD, MASS_NOTE = 0.03, 0.08  # of the planned mass; common practice, no published source
 PLAUSIBLE = 0.35  # a measure further than this share from the plan is questioned, not refused

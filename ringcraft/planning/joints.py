@@ -25,6 +25,7 @@ class Joint:
     """One joint: what it joins, in which heat, with which solder; melts and flows [C] where the table knows them.
 
     ``chips`` is how many of about 1 x 1 mm it wants, ``guarded`` whether earlier seams must be coated for it.
+    ``at_mm`` is where it lies along the neutral line, nought opposite the head, of a plain ring at its joint.
     """
 
     key: str
@@ -39,6 +40,7 @@ class Joint:
     guarded: bool
     says: str
     form: str = "chips"
+    at_mm: float = 0.0
 
 
 def ladder(metal: Metal, rounds: int, book: SolderBook = SOLDERS) -> tuple[Solder, ...]:

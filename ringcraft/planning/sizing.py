@@ -10,9 +10,9 @@ from ringcraft.planning.context import RingContext
 from ringcraft.planning.finished_size import FinishedSize
 from ringcraft.planning.rules import RULES
 from ringcraft.units import capital
+from ringcraft.vbench.thing import PLAIN_STRAIN, size_strain_limit
 
 HAIR_MM = 0.16  # of circumference, a sixteenth of a US size: finer than a mandrel reads
-PLAIN_STRAIN = 0.045  # about a size on a usual band, soldered and so annealed; common practice, no published source
 CAREFUL_STRAIN = 0.025  # about half a size; common practice, no published source
 Can = Literal["plain", "stretch", "left", "let-out"]
 By = Literal["stretch", "compress", "true", "left", "let-out"]
@@ -37,7 +37,8 @@ def sizing_of(context: RingContext, closing: FinishedSize, can: Can, as_closed: 
     """
     wanted, at = context.target.inside_mm, closing.inside_diameter_mm
     change = math.pi * (wanted - at)
-    limit = PLAIN_STRAIN if can == "plain" else CAREFUL_STRAIN
+    most = size_strain_limit(context.metal.key)
+    limit = most if can == "plain" else CAREFUL_STRAIN * most / PLAIN_STRAIN
     strain = change / (math.pi * (at + 2 * context.section.neutral_mm))
     reads, much = f"it should read {closing.text}", f"{context.length(abs(change)):.2f mm}"
     target, place = context.target.text, "at the back" if can == "left" else "at the joint"
@@ -91,7 +92,7 @@ def _too_far(context: RingContext, closing: FinishedSize, strain: float, limit: 
     cut = f" It was cut by the {rule.title}." if rule and rule.key != "centroid" else ""
     return (
         f"It should read {closing.text}: {100 * strain:.1f} % to {context.target.text} is more than the "
-        f"{100 * limit:g} % it may be stretched.{cut} {_cure(1.0)}"
+        f"{100 * limit:.3g} % it may be stretched.{cut} {_cure(1.0)}"
     )
 
 

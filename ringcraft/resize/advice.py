@@ -6,17 +6,26 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
+from ringcraft.errors import CraftError
 from ringcraft.metals import BARRED
+from ringcraft.planning.joints import Joint
 from ringcraft.planning.ledger import Term, total, worded
 from ringcraft.resize.case import LEAST_WALL_MM, Case
 from ringcraft.resize.methods import COLD, METHODS, TORCH
 from ringcraft.resize.methods.base import ADVICE, Advice, Lead, Method, Value, Weighed
 from ringcraft.resize.methods.true_first import needed
-from ringcraft.resize.stones import StoneAdvice, stone_advice, words_of
+from ringcraft.resize.places import Cut, cut_of, head_is_cut
+from ringcraft.resize.soldering import check_heats, joints_for
+from ringcraft.resize.stones import StoneAdvice, fire_of, stone_advice, words_of
 from ringcraft.tables import rows
 from ringcraft.units import capital, fill, placeholders
 
 HEAD_LIFTS_MM, HEAD_LIFTS_FAR_MM = 0.15, 0.35  # of a head off its new curve; our own judgement
+MOST_SMALLER = 3.0  # US sizes: more is a ring made anew; our own judgement
+LONG_HEAD_DEG, LONG_HEAD_SIZES = (
+    60.0,
+    1.0,
+)  # a head over so much of the ring goes smaller by one size at most; the same
 TWO_SIZES = 2.0  # US sizes, from which a lower part is replaced; common practice, no published source
 
 
@@ -40,6 +49,9 @@ class Facts:
     soft_solder: bool
     old_seam: bool
     cracked: bool
+    two_tone_head: bool
+    over_three_smaller: bool
+    long_head_smaller: bool
     is_set: bool
     seam_open: bool
     strain_over_half: bool
@@ -53,10 +65,15 @@ class Facts:
     head_lifts: bool
     head_lifts_far: bool
     school_adds: bool
-    stones_protected: bool
-    stones_stuck: bool
-    glued: bool
-    glued_strict: bool
+    stones_out: bool = False
+    stones_stuck: bool = False
+    stones_off: bool = False
+    stones_loose: bool = False
+    water_shown: bool = False
+    water_not_shown: bool = False
+    glued_wet: bool = False
+    glued_wet_strict: bool = False
+    head_cut: bool = False
     insert_over_third: bool = False
     no_upper_part: bool = False
 
@@ -69,7 +86,8 @@ class Facts:
 #: The words that a rule's reason can have.
 WORDS = frozenset({
     "metal", "barred_why", "pattern_words", "strain", "half_limit", "size_limit", "after", "least", "thinnest",
-    "sizes", "insert", "kept_how", "lift", "stone_words", "stuck_words", "plating", "not_annealed", "holds",
+    "sizes", "insert", "lift", "out_words", "off_words", "loose_words", "wet_words", "wet_why", "stuck_words",
+    "stuck_why", "plating", "not_annealed", "holds", "head_deg",
 })  # fmt: skip
 
 
@@ -93,6 +111,22 @@ class MethodView:
 
 
 @dataclass(frozen=True)
+class About:
+    """What a way cuts and where its seams lie, its joints, and what becomes of the stones by it.
+
+    ``problem`` is why its joints cannot be soldered as they are wanted.
+    """
+
+    cut: Cut
+    joints: tuple[Joint, ...]
+    stones: tuple[StoneAdvice, ...]
+    problem: CraftError | None = None
+
+
+NOTHING_CUT = About(Cut(0.0, 0.0, ()), (), ())
+
+
+@dataclass(frozen=True)
 class Judged:
     """A way with what it came to; ``against`` are the reasons that its advice is no better."""
 
@@ -100,6 +134,7 @@ class Judged:
     weighed: Weighed
     view: MethodView
     against: tuple[str, ...] = ()
+    about: About = NOTHING_CUT
 
 
 def is_far(case: Case) -> bool:
@@ -107,24 +142,24 @@ def is_far(case: Case) -> bool:
     return abs(case.us_sizes) > TWO_SIZES + 1e-9
 
 
-def facts_of(case: Case, stones: Sequence[StoneAdvice]) -> Facts:
-    """The facts that rules ask for; ``stones`` as they are advised for the torch."""
+def facts_of(case: Case) -> Facts:
+    """The facts of a ring that rules ask for, whatever the way."""
     half, size = case.stretch_limits
     lift = abs(case.head.lift_mm) if case.head else 0.0
     thin = case.thinnest_mm < LEAST_WALL_MM
     far = is_far(case)
-    glued = any(stone.glued for stone in case.order.stones)
     return Facts(
         barred=case.metal.key in BARRED,
         unsizeable=case.has("unsizeable-metal"),
         unknown_metal=not case.is_known,
         eternity=case.has("eternity"),
-        tension_set=case.has("tension-set") or any(stone.setting == "tension" for stone in case.order.stones),
+        tension_set=case.is_tension_set,
         hollow=case.has("hollow"),
         inlay=case.has("inlay"),
         pattern=case.has("pattern-all-round"),
         engraved=case.has("engraved-inside"),
         two_tone=case.has("two-tone"),
+        two_tone_head=case.has("two-tone-head"),
         plated=case.is_plated and not case.has("plated-base"),
         plated_base=case.has("plated-base"),
         filled=case.has("filled"),
@@ -138,53 +173,86 @@ def facts_of(case: Case, stones: Sequence[StoneAdvice]) -> Facts:
         strain_over_size=case.strain > size,
         thin_after=case.change_mm > 0 and case.thickness_after_mm < LEAST_WALL_MM,
         thin_shank=thin,
-        over_two_sizes=far,
-        over_two_sizes_set=far and case.is_set,
-        reshank_not_needed=not thin and (not far or (case.change_mm < 0 and not case.is_set)),
+        over_two_sizes=far and case.change_mm > 0,
+        over_two_sizes_set=far and case.change_mm < 0 and case.is_set,
+        over_three_smaller=case.change_mm < 0 and abs(case.us_sizes) > MOST_SMALLER + 1e-9,
+        long_head_smaller=case.change_mm < 0
+        and case.head is not None
+        and case.head.angle_deg > LONG_HEAD_DEG
+        and abs(case.us_sizes) > LONG_HEAD_SIZES + 1e-9,
+        reshank_not_needed=not thin and (not far or case.change_mm < 0),
         head_lifts=HEAD_LIFTS_MM < lift <= HEAD_LIFTS_FAR_MM,
         head_lifts_far=lift > HEAD_LIFTS_FAR_MM,
         school_adds=case.order.half_size == "add",
-        stones_protected=any(one.is_protected and not one.stuck for one in stones),
-        stones_stuck=any(one.stuck for one in stones),
-        glued=glued,
-        glued_strict=glued and case.order.glued_stones == "strict",
     )
 
 
-def words_for(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, str]:
-    """The words that the rules' reasons are filled with."""
+def stone_facts(case: Case, cut: Cut, stones: Sequence[StoneAdvice]) -> dict[str, bool]:
+    """What becomes of the stones by one way, as rules ask for it."""
+    wet = [one for one in stones if one.care == "water"]
+    loose = [one for one in stones if one.care == "loose"]
+    strict = case.order.glued_stones == "strict"
+    return {
+        "stones_out": any(one.care == "out" and not one.stuck for one in stones),
+        "stones_stuck": any(one.stuck for one in stones),
+        "stones_off": any(one.care == "off" for one in stones),
+        "stones_loose": bool(loose),
+        "water_shown": any(one.torch == "yes" for one in wet),
+        "water_not_shown": any(one.torch != "yes" for one in wet),
+        "glued_wet": any(one.glued for one in wet),
+        "glued_wet_strict": strict and any(one.glued for one in wet),
+        "head_cut": head_is_cut(case, cut),
+    }
+
+
+def words_for(case: Case) -> dict[str, str]:
+    """The words that the rules' reasons are filled with, whatever the way."""
     half, size = case.stretch_limits
-    kept = [one for one in stones if one.is_protected and not one.stuck]
     pitch = f": its pitch is {case.told(case.order.pattern.pitch_mm)}" if case.order.pattern else ""
     return {
         "metal": case.metal.title,
         "barred_why": BARRED.get(case.metal.key, ""),
         "pattern_words": pitch,
         "strain": f"{100 * case.strain:.2f}",
-        "half_limit": f"{100 * half:.2g}",
-        "size_limit": f"{100 * size:.2g}",
+        "half_limit": percent(half),
+        "size_limit": percent(size),
         "after": case.told(case.thickness_after_mm),
         "least": case.told(LEAST_WALL_MM, ".1f mm"),
         "thinnest": case.told(case.thinnest_mm),
         "sizes": f"{abs(case.us_sizes):.2f} US sizes",
         "lift": case.told(abs(case.head.lift_mm) if case.head else 0.0),
-        "stone_words": words_of(kept),
-        "kept_how": _kept_how(kept),
-        "stuck_words": words_of([one for one in stones if one.stuck]),
         "plating": "its plating" if case.has("plated") else f"the plating that {case.metal.title} usually has",
         "not_annealed": case.not_annealed,
         "holds": case.holds,
+        "head_deg": f"{case.head.angle_deg:.0f}" if case.head else "",
         "insert": "",
     }
 
 
-def _kept_how(stones: Sequence[StoneAdvice]) -> str:
-    """How stones that must not see the torch are kept from it."""
-    out = [one for one in stones if one.comes_out]
-    wet = [one for one in stones if one.care == "water"]
-    said = "out first" if len(out) == 1 else "all out first"
-    water = "under water all the while"
-    return f"{said}, the others {water}" if out and wet else said if out else water
+def percent(share: float) -> str:
+    """A share in percent, as exactly as it is: 2.25, 4.5.
+
+    >>> percent(0.0225), percent(0.0125)
+    ('2.25', '1.25')
+    """
+    return f"{100 * share:.2f}".rstrip("0").rstrip(".")
+
+
+def stone_words(stones: Sequence[StoneAdvice]) -> dict[str, str]:
+    """The words of the stones by one way; those that a rule is not about are empty."""
+    by: dict[str, list[StoneAdvice]] = {}
+    for one in stones:
+        by.setdefault("stuck" if one.stuck else one.care, []).append(one)
+    wet = by.get("water", [])
+    return {
+        "out_words": words_of(by.get("out", [])),
+        "off_words": words_of(by.get("off", [])),
+        "loose_words": words_of(by.get("loose", [])),
+        "wet_words": words_of(wet),
+        "wet_why": "; ".join(dict.fromkeys(one.why.partition("; ")[2] for one in wet)),
+        "stuck_words": words_of(by.get("stuck", [])),
+        "stuck_why": "; ".join(dict.fromkeys(one.why.partition("; ")[2] for one in by.get("stuck", []))),
+    }
 
 
 def _methods_of(rule: Mapping[str, Any]) -> Iterator[str]:
@@ -217,24 +285,37 @@ def judge(case: Case, rules: Sequence[Mapping[str, Any]] = RULES) -> tuple[Judge
     if needed(case):
         only = METHODS["true-first"]
         return (_judged(case, only, only.weigh(case), "do", [], []),)
-    torch_stones = stone_advice(case, torch=True)
-    general, words = facts_of(case, torch_stones), words_for(case, torch_stones)
+    general, words = facts_of(case), words_for(case)
     out: list[Judged] = []
     for method in METHODS.values():
         if method.key in ("true-first", "refuse") or not method.suits(case):
             continue
         weighed = method.weigh(case)
-        known = {**vars(general), **weighed.facts}
+        about = cut_and_stones(case, method, weighed)
+        known = {**vars(general), **stone_facts(case, about.cut, about.stones), **weighed.facts}
         held = [rule for rule in rules if known.get(rule["when"]) and method.key in _methods_of(rule)]
         held = [rule for rule in held if rule["alone"]] or held
         held.sort(key=lambda rule: -ADVICE.index(rule["at_most"]))
         advice = ADVICE[max((ADVICE.index(rule["at_most"]) for rule in held), default=0)]
-        why = [fill(rule["why"], {**words, **weighed.words}) for rule in held]
+        told = {**words, **stone_words(about.stones), **weighed.words}
+        why = [fill(rule["why"], told) for rule in held]
         worst = tuple(said for said, rule in zip(why, held, strict=True) if rule["at_most"] == advice)
         one = _judged(case, method, weighed, advice, why, [rule["key"] for rule in held])
-        out.append(replace(one, against=worst))
+        out.append(replace(one, against=worst, about=about))
     out = _gentler_first(case, out)
     return _ranked(case, [*out, _refused(case, out)])
+
+
+def cut_and_stones(case: Case, method: Method, weighed: Weighed) -> About:
+    """What a way cuts, its joints, and what becomes of the stones by it."""
+    cut, problem = cut_of(case, method, weighed), None
+    try:
+        if weighed.insert is not None and method.torch:
+            check_heats(case, weighed.insert.finished_mm)
+        joints = joints_for(case, method, cut)
+    except CraftError as found:  # it matters only where this way is chosen
+        joints, problem = (), found
+    return About(cut, joints, stone_advice(case, cut, fire_of(case, cut, joints)), problem)
 
 
 def _judged(
@@ -266,7 +347,9 @@ def _gentler_first(case: Case, judged: Sequence[Judged]) -> list[Judged]:
         return list(judged)
     why = f"to {gentle.method.title} it is gentler: no heat"
     return [
-        _judged(case, one.method, one.weighed, "possible", [why], (*one.view.rules, "gentler"))
+        replace(
+            _judged(case, one.method, one.weighed, "possible", [why], (*one.view.rules, "gentler")), about=one.about
+        )
         if one.method.torch and one.view.advice == "do"
         else one
         for one in judged
@@ -277,17 +360,19 @@ def _refused(case: Case, judged: Sequence[Judged]) -> Judged:
     """Refusing it: what to do where nothing else is good."""
     method = METHODS["refuse"]
     weighed = method.weigh(case)
+    fire = next((one.about for one in judged if one.method.torch), NOTHING_CUT)
+    as_it_is = replace(NOTHING_CUT, stones=fire.stones)
     if any(one.view.advice in ("do", "possible") for one in judged):
-        return _judged(case, method, weighed, "avoid", ["not needed: it can be done"], [])
+        return replace(_judged(case, method, weighed, "avoid", ["not needed: it can be done"], []), about=as_it_is)
     torch_first = sorted(judged, key=lambda one: not one.method.torch)
     against = dict.fromkeys(capital(said) for one in torch_first for said in one.against)
     reasons = replace(weighed, why=(*against, *weighed.why))
-    return _judged(case, method, reasons, "do", [], [])
+    return replace(_judged(case, method, reasons, "do", [], []), about=as_it_is)
 
 
 def _ranked(case: Case, judged: Sequence[Judged]) -> tuple[Judged, ...]:
     """The best advice first; among equals the one that suits so large a change, then the gentler."""
-    suits = 3 if is_far(case) or case.thinnest_mm < LEAST_WALL_MM else 0
+    suits = 3 if (is_far(case) and case.change_mm > 0) or case.thinnest_mm < LEAST_WALL_MM else 0
 
     def place(one: Judged) -> tuple[int, bool, int]:
         return ADVICE.index(one.view.advice), one.method.gentle < suits, one.method.gentle

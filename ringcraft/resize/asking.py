@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, Field
+from pydantic import AfterValidator, BeforeValidator, Field
 
-from ringcraft.errors import UnknownNameError, UnreadableError
+from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
+from ringcraft.heat.torch import Torches
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, RingMetalKey
@@ -15,7 +16,7 @@ from ringcraft.planning.made import Made, SeamSolders
 from ringcraft.planning.own import OwnFigures
 from ringcraft.planning.solders import OwnSolders
 from ringcraft.planning.ways import FromWays, WaysKey
-from ringcraft.schema import Count, Mm, PositiveMm, SizeText, UnitKey, name_of, request
+from ringcraft.schema import Count, Mm, PositiveMm, SignedMm, SizeText, UnitKey, name_of, request
 from ringcraft.sections import ProfileKey
 from ringcraft.tables import rows
 
@@ -39,6 +40,12 @@ SCHOOLS = {
         "strict": "never: glue lets go before anyone sees it",
     },
 }
+#: Two seams of an insert, and what speaks for either way.
+HEATS = {
+    "one-by-one": "one after the other: the first is looked at before the second",
+    "together": "both in one heat: one pickling less, but both gaps must stay shut at once",
+}
+HeatsKey = name_of("way to solder two seams", HEATS)
 METHOD_KEYS = ("stretch", "compress", "take-out", "add-stock", "reshank", "rejoin", "true-first", "refuse")
 StoneKey = name_of("stone", STONES, {"cz": "cubic-zirconia", "brilliant": "diamond", "": "unknown"})
 SettingKey = name_of("setting", SETTINGS, {"prong": "claw", "claws": "claw", "prongs": "claw", "rubover": "bezel"})
@@ -91,6 +98,15 @@ def _pull(value: object) -> object:
     return value
 
 
+MOST_FACE_MM = 1.0  # off one face: more is another cut; our own judgement
+
+
+def _face(value: float) -> float:
+    if value > MOST_FACE_MM:
+        raise OutOfRangeError("", "That is no squaring of a face, it is a cut.", f"Up to {MOST_FACE_MM:g} mm a face.")
+    return value
+
+
 Where = Annotated[Literal["neutral", "outside"], BeforeValidator(_where)]
 
 
@@ -107,8 +123,11 @@ class Shank:
 
 @request
 class Stone:
-    """A stone and how it is held. ``treated``: filled, oiled, coated or dyed; ``from_joint_mm``: how far it sits from
-    the cut along the ring, where it is not in the head.
+    """A stone and how it is held. ``treated``: filled, oiled, coated or dyed.
+
+    Where it is not in the head: ``at_mm`` is its middle along the neutral line from the cut, to the right above
+    nought, ``from_joint_mm`` how far it sits from it without a side, which means the nearer; ``span_mm`` how much of
+    the ring it takes along that line.
     """
 
     kind: StoneKey
@@ -116,6 +135,13 @@ class Stone:
     glued: bool = False
     treated: bool = False
     from_joint_mm: PositiveMm | None = None
+    at_mm: SignedMm | None = None
+    span_mm: PositiveMm | None = None
+
+    def __post_init__(self) -> None:
+        """Refuse two places for one stone."""
+        if self.at_mm is not None and self.from_joint_mm is not None:
+            raise UnreadableError("at_mm", "Its place was said twice.", "Say it once: with its side, or without.")
 
 
 @request
@@ -135,12 +161,16 @@ class Head:
 
 @request
 class SizingJoin:
-    """What happens at the cut: passes of the saw through the joint, of each seam of an insert, squaring of a face."""
+    """What happens at the cut: passes of the saw through the joint, of each seam of an insert, squaring of a face.
+
+    ``heats``: the two seams of an insert one after the other, or both in one heat.
+    """
 
     blade: BladeKey = "4/0"
     saw_passes: Count = 1
     seam_passes: Count = 0
-    faces_mm: Mm = 0.05
+    faces_mm: Annotated[Mm, AfterValidator(_face)] = 0.05
+    heats: HeatsKey = "one-by-one"
 
 
 @request
@@ -170,7 +200,9 @@ class ResizeRequest:
     ``from_sides`` are its two readings, from either side of the mandrel; ``daylight`` that light showed under it.
     ``method`` chooses one, else the best; a ``never`` wants ``override_reason``. ``offcut`` is whose metal is that is
     taken out: handed back, or credited by the shop. ``made`` is what was really done at its joints, ``seam_solders``
-    which solders were chosen for them. ``ways``: whether a shop's ways fill what is left out, ``from_ways`` what they
+    which solders were chosen for them. ``torches`` are the shop's, by what they have done; ``gap_inside_mm`` is the
+    gap of the opened ring as it was read across its inside, ``kept_outside_mm`` what is kept of a ring that gets a
+    new lower part, round its outside. ``ways``: whether a shop's ways fill what is left out, ``from_ways`` what they
     filled.
     """
 
@@ -199,6 +231,9 @@ class ResizeRequest:
     own: OwnFigures = OwnFigures()
     made: Made = ()
     seam_solders: SeamSolders = ()
+    torches: Torches = ()
+    gap_inside_mm: PositiveMm | None = None
+    kept_outside_mm: PositiveMm | None = None
     home_scale: ScaleKey = "us"
     units: UnitKey = "mm"
     half_size: HalfSizeKey = "stretch"

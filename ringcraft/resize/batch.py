@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ringcraft.metals import UNKNOWN_METAL
+from ringcraft.resize.methods.base import Value
 from ringcraft.resize.plan import ResizePlan
 from ringcraft.resize.serving import held_against, serves
 
@@ -98,7 +99,7 @@ def _together(key: tuple[str, str, str], group: Sequence[BatchRing]) -> Together
     return Together(metal, solder, gauge, tuple(one.id for one in group), ", ".join(share))
 
 
-def _figures(plan: ResizePlan) -> Mapping[str, float | int | None]:
+def _figures(plan: ResizePlan) -> Mapping[str, Value]:
     return plan.chosen.figures
 
 

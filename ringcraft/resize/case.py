@@ -7,21 +7,21 @@ from dataclasses import dataclass, replace
 
 from ringcraft.errors import CraftError, ImpossibleSectionError, OutOfRangeError, UnknownNameError
 from ringcraft.measure.sizes import SCALES
-from ringcraft.metals import ALL_METALS, BLADES, Metal
+from ringcraft.metals import ALL_METALS, BARRED, BLADES, Metal
 from ringcraft.planning.context import RingContext, ring_context
 from ringcraft.planning.request import Join, RingRequest
-from ringcraft.planning.sizing import CAREFUL_STRAIN, PLAIN_STRAIN
+from ringcraft.planning.sizing import CAREFUL_STRAIN
 from ringcraft.planning.target_size import TargetSize, target_size
 from ringcraft.resize.asking import FEATURES, ResizeRequest
 from ringcraft.resize.head import HeadFit, head_fit
 from ringcraft.sections import Section, Stock, section_of
 from ringcraft.units import Length
+from ringcraft.vbench.thing import FRAIL, PLAIN_STRAIN, size_strain_limit
 
 US_MM = SCALES["us"].circumference_per_size_mm
 SAME_SIZE_MM = 0.05  # of circumference: closer than this it is no other size, but a ring to be joined again
 SIDES_MM = US_MM / 4  # two readings further apart than a quarter of a size: the ring is not round
 LEAST_WALL_MM = 1.0  # of a sized shank; common practice, no published source
-GIVES_LITTLE = 0.9  # families whose metal bears less strain than this are stretched half as far; our own judgement
 MOST_SIZES = 10.0  # US sizes: more is another ring
 _FIELDS = {"size": "to", "stock": "shank", "gauge": "to_gauge", "join": "join"}
 
@@ -95,8 +95,34 @@ class Case:
 
     @property
     def is_set(self) -> bool:
-        """Whether anything is set in it."""
-        return bool(self.order.stones) or self.head is not None
+        """Whether anything is set in it, its stones listed or not."""
+        return bool(self.order.stones) or self.head is not None or any(self.has(one) for one in SET_BY_FEATURE)
+
+    @property
+    def is_tension_set(self) -> bool:
+        """Whether the ring itself holds a stone by its spring."""
+        return self.has("tension-set") or any(stone.setting == "tension" for stone in self.order.stones)
+
+    @property
+    def is_barred(self) -> bool:
+        """Whether no hand sizes it: of a metal that cannot be sized, or held by tension."""
+        return self.metal.key in BARRED or self.has("unsizeable-metal") or self.is_tension_set
+
+    @property
+    def not_struck(self) -> str:
+        """Why no blow falls on any of it; empty where it may be struck."""
+        if self.metal.brittle:
+            return f"{self.metal.title} breaks under a blow"
+        if self.has("unsizeable-metal"):
+            return "it may be of a metal that breaks under a blow"
+        return next((FRAIL[one] for one in self.frail), "")
+
+    @property
+    def frail(self) -> tuple[str, ...]:
+        """What it has that bears no blow, by the virtual bench's words."""
+        has = {"hollow": "hollow", "cracked": "crack", "inlay": "inlay", "eternity": "eternity"}
+        out = [frail for feature, frail in has.items() if self.has(feature)]
+        return tuple([*out, "tension"] if self.is_tension_set else out)
 
     @property
     def is_known(self) -> bool:
@@ -111,8 +137,8 @@ class Case:
     @property
     def stretch_limits(self) -> tuple[float, float]:
         """How far the metal gives [share]: about half a size as it is, about a size annealed."""
-        ease = 1.0 if self.metal.of_family.strain_limit >= GIVES_LITTLE else 0.5
-        return CAREFUL_STRAIN * ease, PLAIN_STRAIN * ease
+        most = size_strain_limit(self.metal.key)
+        return CAREFUL_STRAIN * most / PLAIN_STRAIN, most
 
     @property
     def strain(self) -> float:
@@ -184,7 +210,8 @@ NOT_ANNEALED = {
     "soft-solder": "soft solder would eat into it",
     "old-seam": "its old seam could run or open",
 }
-NOT_PLAIN = {"eternity", "tension-set", "hollow", "inlay", "pattern-all-round", "two-tone"}
+NOT_PLAIN = {"eternity", "tension-set", "hollow", "inlay", "pattern-all-round", "two-tone", "two-tone-head"}
+SET_BY_FEATURE = ("eternity", "tension-set", "inlay")
 
 
 def case_of(order: ResizeRequest) -> Case:

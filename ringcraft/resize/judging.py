@@ -16,7 +16,7 @@ from ringcraft.resize.plan import ResizePlan, plan_resize
 from ringcraft.routes.steps import MeasureAsk
 from ringcraft.units import Length
 
-MOVES = ("size-now", "thinnest")
+MOVES = ("size-now", "thinnest", "gap-inside", "kept-outside")
 PINNED = ("true-first", "refuse")  # nothing is worked for these: their advice is asked for again
 LEAST_WORN_MM = 0.2  # no shank is worn thinner than that: it is asked about, not worked in; our own judgement
 Judgement = tuple[Tone, str]

@@ -6,11 +6,13 @@ import math
 from dataclasses import replace
 from typing import Any
 
+from ringcraft.planning.ledger import total, worded
 from ringcraft.planning.made import beyond_mm, made_at
 from ringcraft.resize.advice import Judged
 from ringcraft.resize.case import Case
-from ringcraft.resize.methods.base import bring
+from ringcraft.resize.methods.base import Weighed, bring
 from ringcraft.routes.building import times
+from ringcraft.units import capital
 
 RING = "ring"
 
@@ -31,13 +33,37 @@ def beyond(case: Case, judged: Judged) -> float:
 
 
 def as_made(case: Case, judged: Judged) -> Judged:
-    """A way as it was really made: it closes where its joint lets it, and is brought to its size from there."""
+    """A way as it was really made: it closes where its joint lets it, and is brought to its size from there.
+
+    A ring that is only joined again is told anew, for what is lost is its whole story.
+    """
     off = beyond(case, judged)
     if not off or not judged.method.torch:
         return judged
-    closes = judged.weighed.closes_mm - off / math.pi
-    weighed = replace(judged.weighed, closes_mm=closes, sizing=bring(case, closes))
-    return replace(judged, weighed=weighed)
+    if judged.method.key == "rejoin":
+        passes = passes_made(case, case.order.join.saw_passes)
+        join = replace(case.order.join, saw_passes=passes)
+        return _told(case, judged, judged.method.weigh(replace(case, order=replace(case.order, join=join))))
+    was = judged.weighed
+    closes = was.closes_mm - off / math.pi
+    sizing = bring(case, closes)
+    says = tuple(sizing.says if one == was.sizing.says else one for one in was.says)
+    return _told(case, judged, replace(was, closes_mm=closes, sizing=sizing, says=says))
+
+
+def _told(case: Case, judged: Judged, weighed: Weighed) -> Judged:
+    """A way with another outcome: its view tells that."""
+    view = replace(
+        judged.view,
+        figures=weighed.figures,
+        terms=worded(weighed.terms, case.order.units),
+        sum_text=f"{case.length(total(weighed.terms)):.2f}",
+        lead=weighed.lead,
+        says=weighed.says,
+    )
+    if judged.method.key == "rejoin":
+        view = replace(view, why=tuple(capital(one) for one in weighed.why))
+    return replace(judged, weighed=weighed, view=view)
 
 
 def passes_made(case: Case, planned: int) -> int:

@@ -30,13 +30,14 @@ from ringcraft.resize.methods.base import Lead
 from ringcraft.resize.methods.take_out import pitch_mm
 from ringcraft.resize.risks import risks_of
 from ringcraft.resize.routing import CAME_IN, INSERT, RING, ResizeFacts, route_facts, start_pieces
-from ringcraft.resize.soldering import joints_for
-from ringcraft.resize.stones import StoneAdvice, stone_advice
+from ringcraft.resize.seats import heated_by
+from ringcraft.resize.stones import StoneAdvice
 from ringcraft.routes.building import as_own
-from ringcraft.routes.steps import check_route, route
+from ringcraft.routes.steps import check_route, worked
 from ringcraft.schema import IN_OWN_UNITS, read_request
 from ringcraft.styles.base import Choice, Choices, Target
 from ringcraft.styles.build import target_of
+from ringcraft.vbench.doing import Doing
 from ringcraft.work.plan import Figure, Ledger, MetalView, OnBench, WorkPlan
 
 for _method in METHODS.values():
@@ -219,8 +220,9 @@ def _chosen(case: Case, judged: Sequence[Judged]) -> Judged:
 def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
     order, weighed, context = case.order, chosen.weighed, case.context
     blanks = _blanks(case, chosen)
-    joints = joints_for(case, chosen.method)
-    stones = stone_advice(case, chosen.method.torch or chosen.method.key == "refuse")
+    if chosen.about.problem is not None:
+        raise chosen.about.problem
+    joints, stones = chosen.about.joints, chosen.about.stones
     start = as_own(context, start_pieces(case, chosen, blanks))
     shank = make_blank(
         context,
@@ -232,6 +234,8 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
     titles = {RING: "ring", "offcut": "the piece", **{blank.name: blank.title for blank in blanks}}
     target, at = context.target.text, case.now_named(case.inside[0])
     never = chosen.view.advice == "never"
+    bench = Doing(start, context.book, heated_by(case, context.book), order.override_reason if never else "")
+    done = worked(chosen.method.route, facts, bench, titles, CAME_IN)
     return ResizePlan(
         title=f"resize, {chosen.method.title}",
         summary=f"{case.metal.title} {stock_words(case.section, order.units)}, {at} to {target}",
@@ -245,7 +249,8 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
         ring=drawing.after(case, chosen),
         across=None,
         start=start,
-        route=route(chosen.method.route, facts, start, titles, CAME_IN, context.book),
+        route=done.steps,
+        unmet=done.unmet,
         engine=__version__,
         method=chosen.method.key,
         lead=weighed.lead,

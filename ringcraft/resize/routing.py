@@ -15,18 +15,21 @@ from ringcraft.planning.joints import HEAD_SEAM, OLD_SEAM, Joint
 from ringcraft.planning.tolerance import spread_of
 from ringcraft.resize.advice import Judged
 from ringcraft.resize.case import Case
+from ringcraft.resize.inserts import Straight, opened_radius_mm, straight
 from ringcraft.resize.made import file_facts, passes_made
 from ringcraft.resize.methods import COLD
-from ringcraft.resize.stones import StoneAdvice, words_of
+from ringcraft.resize.places import head_of, stones_of, unlisted_of
+from ringcraft.resize.protecting import finishing, protecting, stone_steps
+from ringcraft.resize.stones import StoneAdvice
 from ringcraft.routes.building import facts_of, start_of, times
 from ringcraft.routes.facts import Facts, StyleFacts
-from ringcraft.units import Length, capital
+from ringcraft.units import Length
 from ringcraft.vbench.pieces import TEXTURED, Faces, Piece, stock_piece
+from ringcraft.vbench.thing import Curve, Gap, SeamAt
 
 RING, INSERT = "ring", "insert"
 CAME_IN, WORN = "as it came in", "worn"
-BLEED_SHARE = 1 / 12  # of the outer circle, beside the third on either side; our own judgement
-GUARD = "boric acid and anti-flux"
+FILED_MM = 0.6  # that a cutter leaves for the file: more is sawn; our own judgement
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -43,6 +46,25 @@ class ResizeFacts(StyleFacts):
     now_gauge: str
     unset_words: str
     unsets: bool
+    out_ids: tuple[str, ...]
+    loose_ids: tuple[str, ...]
+    has_loose: bool
+    loose_words: str
+    off_ids: tuple[str, ...]
+    ungluing: bool
+    off_words: str
+    set_ids: tuple[str, ...]
+    sets_first: bool
+    set_words: str
+    last_ids: tuple[str, ...]
+    sets_last: bool
+    last_words: str
+    blow_arc: tuple[float, float] | None
+    round_by: str
+    by_hand: bool
+    by_blows: bool
+    clear_words: str
+    seam_open: bool
     mark_outside: Length
     mark_inside: Length
     take_out: Length
@@ -56,6 +78,13 @@ class ResizeFacts(StyleFacts):
     through: str
     piece_mm: float
     close_strain: float
+    closed_radius: float
+    opened_radius: float
+    bends_kept: bool
+    keep_words: str
+    one_cut: bool
+    beside_seam: bool
+    half_outside: Length
     is_set: bool
     reshanks: bool
     keep: Length
@@ -67,6 +96,16 @@ class ResizeFacts(StyleFacts):
     adds: bool
     gap: Length
     hand_words: str
+    gap_inside: Length
+    kept_outside: Length
+    presses_size: bool
+    bent_insert: bool
+    straight_insert: bool
+    straight_thick: Length
+    straight_inside: Length
+    straight_outside: Length
+    insert_deg: float
+    extra_mm3: float
     end_angle: str
     insert: Length
     insert_outside: Length
@@ -78,27 +117,54 @@ class ResizeFacts(StyleFacts):
     seam_mm: float
     seam_passes: int
     guards: bool
+    guards_seams: bool
     guards_again: bool
+    guards_seams_again: bool
     coats: bool
+    coat_ids: tuple[str, ...]
     coat_words: str
     water_words: str
     seam_words: str
     again_words: str
     again_title: str
-    guard_with: str
+    glaze: str
+    anti_flux: str
+    has_wet: bool
+    wet_ids: tuple[str, ...]
+    water_share: float
+    uncoats: bool
+    unglazes: bool
+    unglaze_words: str
+    unglaze_ids: tuple[str, ...]
     hold_words: str
     quench_words: str
     sizing_cool: str
     pickles_whole: bool
     pickles_part: bool
+    pickles_brushed: bool
+    pickle_dips: str
     dry_words: str
+    together: bool
+    one_by_one: bool
+    besides: str
+    besides_mm: float
+    solders_crack: bool
     pattern: bool
     has_offcut: bool
     third: Length
     bleed: Length
     holds: str
+    check_title: str
+    has_stones: bool
+    head_only: bool
     head_words: str
+    kiss_words: str
     plates: bool
+    plates_bath: bool
+    plates_pen: bool
+    plate_dips: str
+    plate_words: str
+    wash_how: str
     washes_soft: bool
     washes_any: bool
     no_bath_words: str
@@ -119,19 +185,39 @@ class ResizeFacts(StyleFacts):
 
 
 def start_pieces(case: Case, judged: Judged, blanks: Sequence[Blank]) -> dict[str, Piece]:
-    """How its pieces stand when it comes in: the worn ring, closed, with the seams it has; the stock of an insert."""
-    seams = {OLD_SEAM: UNKNOWN_SOLDER} if case.has("old-seam") else {}
+    """How its pieces stand when it comes in: the worn ring with its seams, its head and its stones where they sit,
+    closed, or open where its seam is; the stock of an insert.
+    """
+    half, radius = case.neutral[0] / 2, case.radius[0]
+    joined = {OLD_SEAM: UNKNOWN_SOLDER} if case.has("old-seam") else {}
     if case.is_set:
-        seams[HEAD_SEAM] = UNKNOWN_SOLDER
-    opened = judged.method.key == "rejoin" and case.order.seam_open
+        joined[HEAD_SEAM] = UNKNOWN_SOLDER
+    places = {OLD_SEAM: 0.0, HEAD_SEAM: half}
+    opened, head = case.order.seam_open, head_of(case)
     outside = TEXTURED if case.has("pattern-all-round") else WORN
     ring = stock_piece(case.metal.key, case.section, case.neutral[0]).with_(
         shape="open" if opened else "round",
         shut=not opened,
-        joined=seams,
+        joined=joined,
+        seams=tuple(SeamAt(key, places[key], solder) for key, solder in joined.items()),
         faces=Faces(WORN, WORN, outside),
+        curves=(Curve(-half, half, radius),),
+        gap=Gap(0.0, 0.0) if opened else None,
+        stones=(*stones_of(case), *unlisted_of(case)),
+        heads=(head,) if head else (),
+        frail=case.frail,
     )
-    return {RING: ring, **start_of(case.context, blanks)}
+    start = start_of(case.context, blanks)
+    thick = float(judged.weighed.figures.get("straight_thick_mm") or 0.0)
+    if thick:
+        start = {name: _thicker(piece, thick) for name, piece in start.items()}
+    return {RING: ring, **start}
+
+
+def _thicker(piece: Piece, thick_mm: float) -> Piece:
+    """Stock that is filed to both curves: so much thicker, and so much more metal."""
+    more = (thick_mm - piece.thickness_mm) * piece.width_mm * piece.length_mm
+    return piece.with_(thickness_mm=thick_mm, volume_mm3=piece.volume_mm3 + more)
 
 
 def route_facts(
@@ -156,8 +242,6 @@ def route_facts(
 
 def _own(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequence[StoneAdvice]) -> ResizeFacts:
     key = judged.method.key
-    out = [one for one in stones if one.comes_out]
-    stay = [one for one in stones if not one.comes_out]
     return ResizeFacts(
         unknown_metal=not case.is_known,
         tested_words=tested_words(case),
@@ -168,18 +252,18 @@ def _own(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequence[S
         now=case.now_named(case.inside[0]),
         now_gauge=_gauge(case.present.gauge),
         to_gauge=_gauge(case.context.target.gauge),
-        unset_words=words_of(out),
-        unsets=bool(out),
         is_set=case.is_set,
         close_strain=_close_strain(case),
         seam_closed=not case.order.seam_open,
+        seam_open=case.order.seam_open,
         anneals_first=_anneals(case, judged),
         refuse_words=" ".join(f"{one}." for one in judged.view.why[:-1]) if key == "refuse" else "",
         instead_words=" ".join(judged.weighed.says[1:]) if key == "refuse" else "",
+        **stone_steps(case, stones),
         **_cutting(case, judged),
         **_inserting(case, judged),
-        **_protecting(case, joints, stay, stones),
-        **_finishing(case, stones),
+        **protecting(case, judged, joints, stones),
+        **finishing(case, judged, stones),
     )
 
 
@@ -195,10 +279,16 @@ def _cutting(case: Case, judged: Judged) -> dict[str, Any]:
     figures = judged.weighed.figures
     no_piece = "saw_times" in figures
     planned = int(figures["saw_times"] or 1) - 1 if no_piece else case.order.join.saw_passes
+    opened = case.order.seam_open
+    if no_piece and opened:
+        planned += 1  # it is open already: each of its passes goes through the closed joint
     passes = planned if judged.weighed.insert else passes_made(case, planned)
-    opens_once = no_piece or key == "add-stock" or (key == "rejoin" and not case.order.seam_open)
-    cut = key in ("take-out", "add-stock", "rejoin", "reshank")
     takes_piece = key == "take-out" and not no_piece
+    opens_once = (no_piece or key in ("add-stock", "rejoin")) and not opened
+    cuts = 2 * kerf if takes_piece or key == "reshank" else kerf if opens_once else 0.0
+    piece = length("piece_mm").mm if takes_piece else 0.0
+    radius = opened_radius_mm(case)
+    kept_off = abs(radius - case.radius[0])
     return {
         "mark_outside": length("mark_outside_mm"),
         "mark_inside": length("mark_inside_mm"),
@@ -210,9 +300,16 @@ def _cutting(case: Case, judged: Judged) -> dict[str, Any]:
         "takes_piece": takes_piece,
         "has_offcut": takes_piece or key == "reshank",
         "opens_once": opens_once,
-        "cuts_mm": kerf if opens_once else 2 * kerf if cut else 0.0,
-        "through": OLD_SEAM if cut else "",
-        "piece_mm": length("piece_mm").mm,
+        "cuts_mm": cuts,
+        "through": OLD_SEAM if judged.method.torch else "",
+        "piece_mm": piece,
+        "closed_radius": (case.neutral[0] - cuts - piece) / math.tau,
+        "opened_radius": radius,
+        "bends_kept": key == "reshank" and kept_off > 1e-6,
+        "keep_words": "Open" if radius > case.radius[0] else "Close",
+        "one_cut": takes_piece and not opened,
+        "beside_seam": takes_piece and opened,
+        "half_outside": Length(length("mark_outside_mm").mm / 2, case.order.units, ".2f"),
         "lower_mm": length("lower_mm").mm,
         "keep": length("keep_mm"),
         "keep_outside": length("keep_outside_mm"),
@@ -232,13 +329,28 @@ def _inserting(case: Case, judged: Judged) -> dict[str, Any]:
     adds = judged.method.key == "add-stock"
     finished = piece.finished_mm if piece else 0.0
     seams = passes_made(case, 2 * join.seam_passes)
+    faces = math.fsum(term.mm for term in judged.weighed.terms if term.key == "file") if piece else 0.0
+    one = straight(case, finished) if adds else None
+    radius = opened_radius_mm(case)
+    outside = (radius - case.section.neutral_mm + case.section.thickness_mm) / radius
+    deg = math.degrees(finished / radius / 2)
     return {
-        "files_faces": piece is not None and join.faces_mm > 0,
-        "faces": Length(2 * join.faces_mm, case.order.units, ".2f"),
-        "faces_mm": 2 * join.faces_mm,
+        "files_faces": faces > 1e-9,
+        "faces": Length(faces, case.order.units, ".2f"),
+        "faces_mm": faces,
+        "gap_inside": length("gap_inside_mm"),
+        "kept_outside": Length((math.tau * radius - finished) * outside, case.order.units, ".2f"),
+        "presses_size": judged.weighed.sizing.by in ("stretch", "compress"),
+        "bent_insert": adds and not one,
+        "straight_insert": adds and bool(one),
+        "straight_thick": length("straight_thick_mm"),
+        "straight_inside": length("straight_inside_mm"),
+        "straight_outside": length("straight_outside_mm"),
+        "insert_deg": deg,
+        "extra_mm3": max(_extra_mm3(case, one, deg, finished), 0.0) if one else 0.0,
         "adds": adds,
         "gap": length("gap_mm"),
-        "hand_words": " ".join(judged.weighed.says[1:]) if adds else "",
+        "hand_words": " ".join(judged.weighed.says[2:]) if adds else "",
         "end_angle": f"{float(judged.weighed.figures.get('end_angle_deg') or 0.0):.1f}",
         "insert": Length(finished, case.order.units, ".2f"),
         "insert_outside": length("insert_outside_mm"),
@@ -252,27 +364,19 @@ def _inserting(case: Case, judged: Judged) -> dict[str, Any]:
     }
 
 
-def _finishing(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, Any]:
-    """How it is finished by zones, washed, looked over and plated."""
-    outer = math.pi * (case.inside[1] + 2 * case.section.thickness_mm)
-    soft = any(not one.ultrasonic for one in stones)
-    return {
-        "pattern": case.has("pattern-all-round"),
-        "third": Length(outer / 3, case.order.units, ".0f"),
-        "bleed": Length(outer * BLEED_SHARE, case.order.units, ".0f"),
-        "holds": case.holds,
-        "head_words": f"The head keeps its old curve: {case.lift_words} the new one." if case.lift_words else "",
-        "plates": case.is_plated,
-        "washes_soft": soft,
-        "washes_any": not soft,
-        "no_bath_words": _no_bath(stones),
-    }
+def _extra_mm3(case: Case, one: Straight, deg: float, finished_mm: float) -> float:
+    """What is filed off a straight piece, once it is in, to bring it to both curves [mm3]."""
+    section = case.section
+    area = section.area_mm2 + (one.thick_mm - section.thickness_mm) * section.width_mm
+    mean = one.outside_mm - one.thick_mm * math.tan(math.radians(deg))
+    return area * mean - section.area_mm2 * finished_mm
 
 
 def _close_strain(case: Case) -> float:
     """How far closing over or opening up strains the outer skin [share]: from the one curve to the other."""
     beyond = max(case.section.neutral_mm, case.section.thickness_mm - case.section.neutral_mm)
-    return beyond * abs(1 / case.radius[0] - 1 / case.radius[1])
+    most = max(abs(1 / case.radius[0] - 1 / one) for one in (case.radius[1], opened_radius_mm(case)))
+    return beyond * most
 
 
 def _anneals(case: Case, judged: Judged) -> bool:
@@ -299,72 +403,17 @@ def tested_words(case: Case) -> str:
 
 
 def _cutter_words(case: Case, judged: Judged) -> str:
+    """The shop's cutter: named where what it leaves is a file's work, else by how many bites it takes."""
     figures = judged.weighed.figures
-    gap = figures.get("cutter_gap_mm")
+    gap, bites = figures.get("cutter_gap_mm"), int(figures.get("cutter_bites") or 1)
     if not gap:
         return ""
-    inside, outside = figures["cutter_rest_inside_mm"] or 0.0, figures["cutter_rest_outside_mm"] or 0.0
-    return (
-        f"Or the {case.told(float(gap), 'g mm')} cutter: its faces are parallel, so {case.told(inside)} inside and "
-        f"{case.told(outside)} outside are left to file, to the lines."
-    )
-
-
-def _no_bath(stones: Sequence[StoneAdvice]) -> str:
-    wet = [one for one in stones if not one.ultrasonic]
-    if not wet:
-        return ""
-    steam = [one for one in stones if not one.steam]
-    also = ", nor steam" if steam == wet else ""
-    return f"No ultrasonic for {words_of(wet)}{also}."
-
-
-def _again(case: Case, guards: bool, first: bool) -> str:
-    """What is coated before the second seam: what was coated before the first, that one where it flows as early."""
-    lost = (
-        "The pickle took the coat off: coat it all again."
-        if case.metal.of_family.fluxed
-        else ("Where the coat flaked off in the heat, coat it again.")
-    )
-    seam = "Coat the first seam: it flows as early as the second."
-    return " ".join(text for text in (lost if guards else "", seam if first else "") if text)
-
-
-def _protecting(
-    case: Case, joints: Sequence[Joint], stay: Sequence[StoneAdvice], stones: Sequence[StoneAdvice]
-) -> dict[str, Any]:
-    """What is protected from the torch and the acid, and with what."""
-    wet = [one for one in stay if one.care == "water"]
-    coated = [one for one in stay if one.care in ("stay", "shield")]
-    dry = [one for one in stay if not one.pickle]
-    guards = case.is_set
-    again = len(joints) > 1 and (guards or joints[1].guarded)
-    coat = f"Coat {words_of(coated)} with boric acid: dip, burn off, let it glaze." if coated else ""
-    water = (
-        f"{words_of(wet)[:1].upper()}{words_of(wet)[1:]}: under water, all of it, as long as the torch burns."
-        if wet
-        else ""
-    )
-    seam = "Anti-flux on the seams of the head; keep it off the joint." if case.is_set else ""
-    hold = "The joint straight above, in the open; the shank held, the joint not."
-    if wet:
-        hold = "Hang it with the head in water and the joint straight above it."
-    elif case.is_set:
-        hold = "The joint straight above, the head below, away from the flame."
-    return {
-        "guards": guards,
-        "guards_again": again,
-        "coats": bool(coated),
-        "coat_words": coat,
-        "water_words": water,
-        "seam_words": seam,
-        "again_words": _again(case, guards, again and joints[1].guarded),
-        "again_title": "Protect it again" if guards else "Protect the first seam",
-        "guard_with": GUARD,
-        "hold_words": hold,
-        "quench_words": "Do not quench it: the stone would crack." if stay else case.metal.quenching.soldered,
-        "sizing_cool": "cool" if stay else case.metal.quenching.op,
-        "pickles_whole": not dry,
-        "pickles_part": bool(dry),
-        "dry_words": capital(words_of(dry)),
-    }
+    inside, outside = float(figures["cutter_rest_inside_mm"] or 0.0), float(figures["cutter_rest_outside_mm"] or 0.0)
+    left = (bites - 1) * float(gap)
+    rest = f"{case.told(inside - left)} inside and {case.told(outside - left)} outside"
+    named = f"{case.told(float(gap), 'g mm')} cutter"
+    if bites == 1 and outside > FILED_MM:
+        return f"The {named} takes only a part of it: {rest} stay, which is the saw's work."
+    much = f"Or the {named}" if bites == 1 else f"Or the {named}, {bites} bites side by side"
+    last = "to file, to the lines" if outside - left <= FILED_MM else "to saw, to the lines"
+    return f"{much}: its faces are parallel, so {rest} are left {last}."

@@ -303,4 +303,5 @@ def _joint_facts(context: RingContext, joint: Joint) -> JointFacts:
         lay_words=words,
         chips_n=joint.chips,
         guarded=joint.guarded,
+        at_mm=joint.at_mm,
     )

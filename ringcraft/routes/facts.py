@@ -22,8 +22,8 @@ class Expected:
     text: str
 
 
-#: Text, a yes or no, a length, a figure to hold a measure against, or a number that a deed is done with.
-Fact = str | bool | Length | Expected | float | int
+#: Text, a yes or no, a length, a figure to hold a measure against, a number that a deed is done with, or a list.
+Fact = str | bool | Length | Expected | float | int | tuple[str, ...] | tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -151,6 +151,7 @@ class JointFacts(RouteFacts):
     lay_words: str
     chips_n: int
     guarded: bool
+    at_mm: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -190,6 +191,7 @@ class HereFacts(RouteFacts):
     size_here: Expected
     mass_here: Expected
     length_here: Expected
+    gap_here: Expected
 
 
 @dataclass(frozen=True)
@@ -250,8 +252,15 @@ class Facts:
         value = self.values[name]
         if isinstance(value, Length):
             return value.mm
-        if isinstance(value, (bool, str, Expected)):
+        if isinstance(value, (bool, str, Expected, tuple)):
             raise TypeError(f"{name} is no number")
+        return value
+
+    def listed(self, name: str) -> tuple[str, ...] | tuple[float, float] | None:
+        """A list that a deed is done with: some stones by their names, an arc; None for an arc that is not known."""
+        value = self.values.get(name)
+        if value is not None and not isinstance(value, tuple):
+            raise TypeError(f"{name} is no list")
         return value
 
     def expected(self, name: str) -> Expected:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from typing import Any
 
@@ -25,6 +25,7 @@ from ringcraft.tables import record, rows
 from ringcraft.units import capital, fill, placeholders
 from ringcraft.vbench.deeds import Deed
 from ringcraft.vbench.doing import Doing, check_deeds
+from ringcraft.vbench.needs import Unmet
 from ringcraft.vbench.pieces import AS_BOUGHT, Piece, state_words
 
 STATIONS = ("measure", "cut", "anneal", "form", "join", "pickle", "round", "finish", "hand-over")
@@ -93,6 +94,14 @@ class _Listed:
     blank: str
 
 
+@dataclass(frozen=True)
+class Worked:
+    """A route as it was worked: its steps, and the needs that were broken where it was done all the same."""
+
+    steps: tuple[Step, ...]
+    unmet: tuple[Unmet, ...]
+
+
 def route(
     table: str,
     facts: Facts,
@@ -108,18 +117,26 @@ def route(
     them for the first blank of the role, then for the next, which is cut from the first as measured. Raises
     UnmetNeedError at a step that cannot be done as the pieces stand.
     """
-    doing, main, steps = Doing(start, book), next(iter(start)), []
+    return worked(table, facts, Doing(start, book), titles, untouched).steps
+
+
+def worked(table: str, facts: Facts, doing: Doing, titles: Mapping[str, str], untouched: str = AS_BOUGHT) -> Worked:
+    """The same on a bench that is given: with a heat model, or with a reason to work on where a need is broken."""
+    start = dict(doing.pieces)
+    main, steps = next(iter(start)), []
     for one in _cases(table, facts):
         blank = doing.name(one.blank) if one.blank else ""
         comes = state_words(doing.pieces, start, titles, facts.length, blank, untouched)
-        before = doing.named(main)
+        before, broken = doing.named(main), len(doing.unmet)
         about = one.row.get("piece", one.blank or main)
         does = doing.do(one.key, one.row.get("does", ()), one.facts, about)
         asks: tuple[MeasureAsk, ...] = ()
         if "measure" in one.row:
             asks = _asks(one, one.facts.with_(_here(doing.named(about), doing.pieces, one.facts).given()))
-        steps.append(_step(one, asks, does, doing, comes, _becomes(before, doing.named(main))))
-    return tuple(steps)
+        step = _step(one, asks, does, doing, comes, _becomes(before, doing.named(main)))
+        said = tuple(f"Against what this needs: {unmet.need}." for unmet in doing.unmet[broken:])
+        steps.append(replace(step, caution=(*step.caution, *said)))
+    return Worked(tuple(steps), tuple(doing.unmet))
 
 
 def _cases(table: str, facts: Facts) -> Iterator[_Listed]:
@@ -187,11 +204,13 @@ def _papers(row: Mapping[str, Any], facts: Facts, blank: str) -> Iterator[_Liste
 def _here(piece: Piece, pieces: Mapping[str, Piece], facts: Facts) -> HereFacts:
     """What is measured at a step is held against the piece as it stands there."""
     inside = piece.inside_mm
+    gap = piece.gap.chord_mm if piece.gap else 0.0
     mass = sum(one.mass_g * one.count for one in pieces.values())
     return HereFacts(
         size_here=Expected(inside, facts.told(inside)),
         mass_here=Expected(mass, f"{mass:.2f}"),
         length_here=Expected(piece.length_mm, f"{facts.length(piece.length_mm):.2f}"),
+        gap_here=Expected(gap, f"{facts.length(gap):.2f}"),
     )
 
 
@@ -256,7 +275,8 @@ def _merged(row: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _conditions(row: Mapping[str, Any]) -> list[str]:
-    return [row["when"]] if "when" in row else []
+    said = row.get("when", [])
+    return [said] if isinstance(said, str) else list(said)
 
 
 def finish_schedule(metal: Metal, wide: bool) -> tuple[str, ...]:

@@ -10,11 +10,12 @@ from ringcraft.drawing import rings
 from ringcraft.drawing.paths import line, shifted
 from ringcraft.drawing.shapes import Drawing, Shape, drawing
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError, UnreadableError
-from ringcraft.metals import METALS, MetalKey
+from ringcraft.metals import METALS, UNKNOWN_METAL, Metal
 from ringcraft.planning.blank import Blank, BlankSpec
 from ringcraft.planning.context import RingContext, check_thickness, length_model, ring_context, slope_of
 from ringcraft.planning.inner_band import InnerBand, inner_band
-from ringcraft.planning.joints import CLOSE_C, Joint, Seam, joints_of
+from ringcraft.planning.joints import CLOSE_C, Joint, Seam, joints_of, solder_book
+from ringcraft.planning.made import SeamSolder
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.sizing import sizing_of
 from ringcraft.planning.terms import over_terms
@@ -32,6 +33,10 @@ USUAL_FIT_MM = -0.05
 SLEEVE = Stock(profile="rectangle", width_mm=3.0, thickness_mm=1.2)  # what a new order begins with
 TIGHTEST_MM, LOOSEST_MM = -0.3, 0.3  # of diameter: driven on harder it splits, looser it rattles; our own judgement
 ARRANGEMENTS = {"sleeves": "sleeves over an inner band", "sandwich": "bands beside a finished ring"}
+#: What a finished ring is made of: nobody may know it yet.
+FinishedKey = name_of(
+    "metal", {**METALS, UNKNOWN_METAL: "unknown"}, {metal.title: key for key, metal in METALS.items()}
+)
 ArrangementKey = name_of("way to stack", ARRANGEMENTS)
 
 
@@ -52,7 +57,7 @@ class StackRequest(RingRequest):
     outer: tuple[Layer, ...] = ()
     arrangement: ArrangementKey = "sleeves"
     inner_measured_od_mm: PositiveMm | None = None
-    finished_metal: MetalKey | None = None
+    finished_metal: FinishedKey | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -76,6 +81,8 @@ class StackFacts(StyleFacts):
     margin: str
     sleeves: bool
     sandwich: bool
+    flux_together: bool
+    no_flux_together: bool
 
 
 def plan_stack(order: StackRequest) -> StackPlan:
@@ -123,7 +130,7 @@ def _sleeves(order: StackRequest) -> StackPlan:
             across=_radial(sections),
             figures=_sleeve_figures(context, unders, total),
             thumbs=(thumb(context, "the finger's length again", sized.formed_mm, blanks[1].formed_length_mm, over),),
-            facts=StackFacts(margin="", sleeves=True, sandwich=False),
+            facts=StackFacts("", True, False, *_flux(context.metal)),
         ),
         StackFields(under=tuple(unders)),
         joints=_sleeve_seams(blanks, unders),
@@ -191,7 +198,11 @@ def _sandwich(order: StackRequest) -> StackPlan:
     sections = [section_of(layer.stock, f"outer.{i}.stock") for i, layer in enumerate(order.outer)]
     finished = section_of(order.stock)
     # the finished ring's own size is the target: what a wide band wears tighter is in it already
+    if order.finished_metal == UNKNOWN_METAL:
+        said = "Nobody knows what the finished ring is made of: test it first, mark, magnet and touch."
+        raise UnreadableError("finished_metal", said, "Then say what it is: its melting point decides the solder.")
     other, order = METALS[order.finished_metal], replace(order, wide=False)
+    order = replace(order, seam_solders=(*_together(order, other), *order.seam_solders))
     flanks = []
     for layer, section in zip(order.outer, sections, strict=True):
         like = ring_context(order, STYLE.leave, section, slope_of(layer.stock))
@@ -201,7 +212,7 @@ def _sandwich(order: StackRequest) -> StackPlan:
     around = math.pi * (context.target.inside_mm + finished.thickness_mm)
     seams = _joints(blanks)
     seams.append(Seam("together", "the bands to the finished ring", around * len(blanks), 2))
-    solder = joints_of(context.metal, seams, context.book)[-1]
+    solder = joints_of(context.metal, seams, context.book, order.seam_solders)[-1]
     inner = context.target.inside_mm / 2
     thickest = max([finished, *sections], key=lambda section: section.thickness_mm)
     wide = finished.width_mm + sum(section.width_mm for section in sections)
@@ -218,7 +229,7 @@ def _sandwich(order: StackRequest) -> StackPlan:
             across=_beside(finished, sections),
             figures=(length_figure(context, "wide", "wide in all", wide, ".2f", tighter),),
             warnings=_melting(other.title, other.solidus_c, solder),
-            facts=StackFacts(margin=margin, sleeves=False, sandwich=True),
+            facts=StackFacts(margin, False, True, *_flux(context.metal, other)),
             start=start_of(context, blanks) | {"finished": _finished(order, context, finished)},
             over={
                 blank.name: size_facts(flank.context, flank.closing, sizing_of(flank.context, flank.closing, "plain"))
@@ -230,10 +241,34 @@ def _sandwich(order: StackRequest) -> StackPlan:
     )
 
 
+def _flux(*metals: Metal) -> tuple[bool, bool]:
+    """Whether any of the metals that are heated together is soldered under flux, and whether none is."""
+    fluxed = any(metal.of_family.fluxed for metal in metals)
+    return fluxed, not fluxed
+
+
+def _together(order: StackRequest, other: Metal) -> tuple[SeamSolder, ...]:
+    """The solder that joins bands to a finished ring: the lowest solidus of all that is heated rules.
+
+    Of the series of the metal that melts first, below its own grade, the highest that flows well below; where only
+    makers' sheets know, a grade below its own.
+    """
+    bands, book = METALS[order.metal], solder_book(order.solders)
+    lowest = min((bands, other), key=lambda metal: order.own.metal(metal).solidus_c)
+    solidus, own = order.own.metal(lowest).solidus_c, book[lowest.solder]
+    lower = [one for one in book.values() if one.series == own.series and one.rank > own.rank]
+    lower.sort(key=lambda one: one.rank)
+    well = [one for one in lower if one.flows_c is not None and solidus - one.flows_c >= CLOSE_C]
+    if lowest is bands and not (lower and lower[0].flows_c is not None and lower[0] not in well):
+        return ()  # the ladder of the bands does
+    chosen = well or lower[:1]
+    return tuple(SeamSolder(joint="together", solder=one.key) for one in chosen[:1])
+
+
 def _finished(order: StackRequest, context: RingContext, section: Section) -> Piece:
     """The finished ring as it comes: round at the size, of its own metal."""
     around = math.pi * (context.target.inside_mm + 2 * section.neutral_mm)
-    piece = stock_piece(order.finished_metal or order.metal, section, around)
+    piece = stock_piece(str(order.finished_metal or order.metal), section, around)
     return piece.with_(shape="round", faces=Faces(*("finished",) * 3))
 
 

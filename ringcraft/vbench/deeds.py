@@ -10,11 +10,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal, get_args, get_type_hints
 
-from pydantic import ConfigDict, Discriminator, Field
+from pydantic import Discriminator, Field
 from pydantic.dataclasses import dataclass as with_alias
 
-#: "with" is no name in Python: two deeds are dataclasses that know how they are written in JSON.
-BY_ALIAS = ConfigDict(serialize_by_alias=True, validate_by_name=True, validate_by_alias=True)
+from ringcraft.vbench.thing import BY_ALIAS, Seat
+
+#: How a ring is made round: struck, or pressed on the mandrel by hand.
+BLOWS, BY_HAND = "blows", "hand"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -58,18 +60,26 @@ class Take:
 
 @dataclass(frozen=True, kw_only=True)
 class Open:
-    """A ring sawn open, or a part of it sawn loose: what the blade takes [mm], and the seam it runs through."""
+    """A ring sawn open, or a part of it sawn loose: what the blade takes [mm], and the seam it runs through.
+
+    It is opened opposite its head, of a plain ring at its joint; ``beside`` a seam that is open already, where the
+    cuts take a part off.
+    """
 
     op: Literal["open"]
     piece: str
     takes_mm: float
     term: str
     through: str = ""
+    beside: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
 class Part:
-    """A part so long [mm] set into an open ring, or taken out: ``part`` is the piece that goes in or comes out."""
+    """A part so long [mm] set into an open ring, or taken out: ``part`` is the piece that goes in or comes out.
+
+    It is set in, or taken out, opposite the head.
+    """
 
     op: Literal["insert", "remove"]
     piece: str
@@ -92,11 +102,63 @@ class Dress:
 class OnPiece:
     """A deed that needs nothing said beside its piece."""
 
-    op: Literal[
-        "anneal", "close", "flux", "pickle", "rinse", "file-solder", "wash", "tumble", "set", "unset", "plate",
-        "hand-over"
-    ]  # fmt: skip
+    op: Literal["anneal", "close", "flux", "rinse", "file-solder", "tumble", "hand-over"]
     piece: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Bath:
+    """A bath: pickle, plating or the wash. ``dips``: all of it, its shank alone, or nothing (a pen, a brush).
+
+    ``how`` is what the wash is done with: soap and a brush, or ultrasonic and steam too.
+    """
+
+    op: Literal["pickle", "plate", "wash"]
+    piece: str
+    dips: Literal["all", "shank", "none"] = "all"
+    how: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class OnStone:
+    """A stone taken out, set again, taken off its glue or glued anew; every stone that is meant where none is named.
+
+    ``loose``: its seat goes out with the piece, so it is handed back loose.
+    """
+
+    op: Literal["unset", "set", "unglue", "glue"]
+    piece: str
+    stone: str = ""
+    loose: bool = False
+
+
+@with_alias(frozen=True, kw_only=True, config=BY_ALIAS)
+class Coat:
+    """A coat put on, or taken off: on the piece, or on a stone of it by its name."""
+
+    op: Literal["coat", "uncoat"]
+    piece: str
+    with_: Annotated[str, Field(alias="with")]
+    stone: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Wet:
+    """Held with so much of its inside in water [share] that these stones lie under it; nought: lifted out."""
+
+    op: Literal["wet"]
+    piece: str
+    water_share: float
+    stones: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class ShapeEnds:
+    """The ends of a straight piece filed so far off square [degrees], longer on the outside."""
+
+    op: Literal["shape-ends"]
+    piece: str
+    deg: float
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -130,7 +192,10 @@ class Form:
 
 @dataclass(frozen=True, kw_only=True)
 class Bend:
-    """A bend in what is round already: it is ``times`` as long as once round after it."""
+    """A bend in what is round already: it is ``times`` as long as once round after it.
+
+    With a ``radius_mm`` a part is bent to that radius of its neutral line: an insert, or what is kept of a ring.
+    """
 
     op: Literal["bend", "spread", "dome"]
     piece: str
@@ -138,6 +203,7 @@ class Bend:
     grows_mm: float
     strain: float
     times: float = 1.0
+    radius_mm: float | None = None
 
 
 @with_alias(frozen=True, kw_only=True, config=BY_ALIAS)
@@ -154,7 +220,8 @@ class SolderJoint:
     """A joint soldered: ``pieces`` become ``into``; ``alike`` pieces of one name become one.
 
     ``margin_c``: how far [K] the earlier seams begin to melt above where this solder flows; null where there is none
-    or only a maker's sheet knows.
+    or only a maker's sheet knows. ``at_mm`` is where the joint lies on the ring, None where it runs all round;
+    ``besides`` is a second seam that runs in the same heat, at ``besides_mm``. ``seats`` are the stones still in.
     """
 
     op: Literal["solder"]
@@ -166,6 +233,10 @@ class SolderJoint:
     side: str
     margin_c: float | None
     alike: int = 1
+    at_mm: float | None = None
+    besides: str = ""
+    besides_mm: float = 0.0
+    seats: tuple[Seat, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -179,23 +250,33 @@ class Cool:
 
 @dataclass(frozen=True, kw_only=True)
 class Round:
-    """Made round and true on the mandrel; ``grows_mm`` where that is known of this shop."""
+    """Made round and true on the mandrel; ``grows_mm`` where that is known of this shop.
+
+    ``where`` is the arc [mm] that blows fall in, None for all of it; pressed ``by`` hand where none may fall.
+    """
 
     op: Literal["round", "true"]
     piece: str
     grows_mm: float = 0.0
     term: str = ""
+    by: str = BLOWS
+    where: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
 class Size:
-    """Brought to an inside diameter [mm]: stretched, compressed, let out, or left as it closed."""
+    """Brought to an inside diameter [mm]: stretched, compressed, let out, or left as it closed.
+
+    ``where`` is the arc [mm] that blows fall in, None for all of it; ``press``: with no blow at all.
+    """
 
     op: Literal["size"]
     piece: str
     to_mm: float
     by: str
     term: str = "leave"
+    press: bool = False
+    where: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -227,8 +308,8 @@ class Texture:
     where: str
 
 
-KINDS = (Look, Square, Cut, Take, Open, Part, Dress, OnPiece, WorkOver, Form, Bend, Hold, SolderJoint, Cool, Round,
-         Size, Fit, Finish, Texture)  # fmt: skip
+KINDS = (Look, Square, Cut, Take, Open, Part, Dress, OnPiece, Bath, OnStone, Coat, Wet, ShapeEnds, WorkOver, Form,
+         Bend, Hold, SolderJoint, Cool, Round, Size, Fit, Finish, Texture)  # fmt: skip
 AnyDeed = (
     Look
     | Square
@@ -238,6 +319,11 @@ AnyDeed = (
     | Part
     | Dress
     | OnPiece
+    | Bath
+    | OnStone
+    | Coat
+    | Wet
+    | ShapeEnds
     | WorkOver
     | Form
     | Bend

@@ -2,20 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import MISSING, fields
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import MISSING, fields, replace
 from typing import Any, Protocol, get_type_hints
 
 from ringcraft.metals import SOLDERS, SolderBook
 from ringcraft.units import Length, fill, placeholders
 from ringcraft.vbench.deeds import OPS, AnyDeed, Part, SolderJoint
-from ringcraft.vbench.ops import UnmetNeedError, act, seam_margin_c
+from ringcraft.vbench.needs import Unmet, UnmetNeedError, all_the_same
+from ringcraft.vbench.ops import act, seam_margin_c
 from ringcraft.vbench.pieces import Piece
+from ringcraft.vbench.thing import Seat
 
 ALL = "*"
+#: What comes to the stones that are still in a piece at a joint there, by its solder: the heat model's answer.
+Heated = Callable[[Piece, SolderJoint], tuple[Seat, ...]]
 
 
 _KINDS: dict[str, Mapping[str, Any]] = {op: get_type_hints(kind) for op, kind in OPS.items()}
+
+
+_NUMBERS = (float, int, float | None)
+#: Fields that take a fact as it is: some stones by their names, an arc.
+_LISTS = (tuple[str, ...], tuple[float, float] | None)
+
+
+#: What a row says about its deed beside its fields: when it is done, and to which stones.
+_ABOUT = {"when": "bool", "each_stone": "tuple"}
 
 
 def _alias(name: str) -> str:
@@ -35,19 +48,25 @@ def check_deeds(rows: Iterable[Mapping[str, Any]]) -> Iterator[tuple[str, tuple[
             raise LookupError(f"there is no op called {op}")
         kinds = {_alias(name): hint for name, hint in _KINDS[op].items()}
         for name, value in row.items():
-            if name == "when":
-                yield value, ("bool",)
+            if name in _ABOUT:
+                yield value, (_ABOUT[name],)
             elif name not in kinds:
                 raise LookupError(f"{op} has no field called {name}")
             elif isinstance(value, str):
-                if kinds[name] in (float, int):
-                    yield value, ("float", "int", "Length")
-                else:
-                    yield from ((word, ("str", "Length")) for word in placeholders(value))
+                yield from _asks(value, kinds[name])
         for one in fields(OPS[op]):
             given = _alias(one.name) in row or one.name in ("piece", "margin_c")
             if not given and one.default is MISSING and one.default_factory is MISSING:
                 raise LookupError(f"{op} lacks its {_alias(one.name)}")
+
+
+def _asks(value: str, hint: Any) -> Iterator[tuple[str, tuple[str, ...]]]:
+    """The facts that a field's text asks for: its name alone for what is no text, else its placeholders."""
+    kinds = ("float", "int", "Length") if hint in _NUMBERS else ("tuple",) if hint in _LISTS else ("bool",)
+    if hint in (*_NUMBERS, *_LISTS, bool):
+        yield value, kinds
+    else:
+        yield from ((word, ("str", "Length")) for word in placeholders(value))
 
 
 class Known(Protocol):
@@ -60,15 +79,25 @@ class Known(Protocol):
     def number(self, name: str) -> float:
         """A fact as a plain number [mm, or none]."""
 
+    def listed(self, name: str) -> Any:
+        """A fact that is a list or an arc, as it is."""
+
     def holds(self, when: str | None) -> bool:
         """Whether a condition holds; no condition always does."""
 
 
 class Doing:
-    """The virtual bench while a route is written: the pieces as they stand, and what became of each."""
+    """The virtual bench while a route is written: the pieces as they stand, and what became of each.
 
-    def __init__(self, start: Mapping[str, Piece], book: SolderBook = SOLDERS) -> None:
-        self.book = book
+    ``heated`` says what comes to stones in the heat. With a ``reason`` to do what is never done the needs that are
+    broken are kept in ``unmet`` and the route is worked on.
+    """
+
+    def __init__(
+        self, start: Mapping[str, Piece], book: SolderBook = SOLDERS, heated: Heated | None = None, reason: str = ""
+    ) -> None:
+        self.book, self.heated, self.reason = book, heated, reason
+        self.unmet: list[Unmet] = []
         self.pieces: dict[str, Piece] = dict(start)
         self.cautions: list[str] = []
         self._went_into: dict[str, str] = {}
@@ -91,15 +120,22 @@ class Doing:
             if not facts.holds(row.get("when")):
                 continue
             every = row.get("piece") == ALL
+            stones = facts.listed(row["each_stone"]) if "each_stone" in row else ("",)
             for name in list(self.pieces) if every else [row.get("piece", piece)]:
-                deed = self._deed(row, facts, name)
-                self._do(step, deed)
-                done.append(deed)
+                for stone in stones:
+                    deed = self._deed({**row, "stone": stone} if stone else row, facts, name)
+                    self._do(step, deed)
+                    done.append(deed)
         return done
 
     def _do(self, step: str, deed: AnyDeed) -> None:
         try:
-            self.pieces = act(self.pieces, deed, self.book)
+            if self.reason:
+                with all_the_same() as broken:
+                    self.pieces = act(self.pieces, deed, self.book)
+                self.unmet += [Unmet(step, one) for one in broken]
+            else:
+                self.pieces = act(self.pieces, deed, self.book)
         except UnmetNeedError as problem:
             raise UnmetNeedError(step, f"{deed.op}: {problem.message}", "") from None
         if isinstance(deed, Part) and deed.op == "insert":
@@ -122,10 +158,15 @@ class Doing:
         return made
 
     def _value(self, value: Any, hint: Any, facts: Known) -> Any:
-        if hint in (float, int) and isinstance(value, str):
-            return hint(facts.number(value))
-        if hint is float:
+        if hint in _NUMBERS and isinstance(value, str):
+            number = facts.number(value)
+            return int(number) if hint is int else float(number)
+        if hint in (float, float | None):
             return float(value)
+        if hint in _LISTS and isinstance(value, str):
+            return facts.listed(value)
+        if hint is bool:
+            return facts.holds(value) if isinstance(value, str) else value
         if isinstance(value, str):
             return fill(value, facts.words)
         if isinstance(value, list):
@@ -143,4 +184,7 @@ class Doing:
             self.cautions.append("seams-unknown")
         elif margin is not None and margin < 0:
             self.cautions.append("seam-may-run")
-        return SolderJoint(**{**values, "pieces": pieces, "into": into, "margin_c": margin})
+        deed = SolderJoint(**{**values, "pieces": pieces, "into": into, "margin_c": margin})
+        if self.heated is None or not any(part.stones_in for part in parts):
+            return deed
+        return replace(deed, seats=self.heated(parts[0], deed))

@@ -11,11 +11,15 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
-from ringcraft.errors import CraftError
 from ringcraft.metals import SOLDERS, SolderBook
+from ringcraft.vbench.arcs import HAIR_MM, bend_to, opened, parted, shape_ends, taken_at_joint, whole_curve
+from ringcraft.vbench.coats import act_on_stone, bathed, coat, glazed, held, stones_in_heat, wet
 from ringcraft.vbench.deeds import (
+    BY_HAND,
     AnyDeed,
+    Bath,
     Bend,
+    Coat,
     Cool,
     Cut,
     Dress,
@@ -25,34 +29,27 @@ from ringcraft.vbench.deeds import (
     Hold,
     Look,
     OnPiece,
+    OnStone,
     Open,
     Part,
     Round,
+    ShapeEnds,
     Size,
     SolderJoint,
     Square,
     Take,
     Texture,
+    Wet,
     WorkOver,
 )
-from ringcraft.vbench.pieces import READABLE, TEXTURED, Faces, Piece
+from ringcraft.vbench.needs import UnmetNeedError, must, need
+from ringcraft.vbench.pieces import NONE, READABLE, TEXTURED, Faces, Piece
+from ringcraft.vbench.thing import FRAIL, Gap, SeamAt, lies_in, scaled, size_strain_limit
 
-NONE = "none"
 CLOSED = ("closed", "round", "vee")
-STEEL = "steel"
 PAPER = "paper"
-HAIR_MM = 1e-6
+SLIGHT_MM = 0.16  # of circumference: finer than a mandrel reads, so no stretch; a sixteenth of a US size
 Pieces = Mapping[str, Piece]
-
-
-class UnmetNeedError(CraftError):
-    """A step that cannot be done to the piece as it stands: ``field`` is the step, ``message`` what it needs."""
-
-
-def need(met: bool, what: str) -> None:
-    """Refuse what cannot be done to a piece as it stands; raises UnmetNeedError."""
-    if not met:
-        raise UnmetNeedError("", what, "")
 
 
 def _look(piece: Piece, deed: Look) -> Piece:
@@ -68,7 +65,7 @@ def _square(piece: Piece, deed: Square) -> Piece:
 
 
 def _cut(piece: Piece, deed: Cut) -> Piece:
-    need(deed.to_mm > 0, "a cut leaves something")
+    must(deed.to_mm > 0, "a cut leaves something")
     if deed.along == "width":
         share = deed.to_mm / piece.width_mm
         need(share <= 1 + HAIR_MM, "the stock is as wide as what is cut from it")
@@ -79,7 +76,7 @@ def _cut(piece: Piece, deed: Cut) -> Piece:
 
 
 def _take(piece: Piece, deed: Take) -> Piece:
-    need(0 < deed.takes_mm < piece.length_mm, "saw and file take something, and leave the piece")
+    must(0 < deed.takes_mm < piece.length_mm, "saw and file take something, and leave the piece")
     if deed.op == "trim":
         need(piece.shape == "strip", "trim is filed off a strip")
     elif deed.op == "file-joint" and piece.shape == "open":
@@ -87,60 +84,29 @@ def _take(piece: Piece, deed: Take) -> Piece:
     else:
         need(piece.shape == "closed", "faces are closed before they are sawn or filed parallel")
         need(not piece.fitted, "nothing finished lies under the blade")
-    return piece.cut_to(piece.length_mm - deed.takes_mm)
-
-
-def _open(piece: Piece, deed: Open) -> Piece:
-    need(piece.shape in ("round", "closed", "open") and not piece.hot, "what is sawn open goes round, and is cold")
-    need(deed.takes_mm < piece.length_mm, "the saw leaves the ring")
-    joined = {seam: solder for seam, solder in piece.joined.items() if seam != deed.through}
-    return piece.cut_to(piece.length_mm - deed.takes_mm, shape="open", shut=False, joined=joined)
-
-
-def _part(pieces: dict[str, Piece], deed: Part) -> dict[str, Piece]:
-    """A part set in, which is no piece of its own any more; or one taken out, which becomes one."""
-    ring = pieces[deed.piece]
-    need(ring.shape == "open" and not ring.hot, "a part goes into what is open, and comes out of it")
-    if deed.op == "remove":
-        need(0 < deed.mm < ring.length_mm, "what is taken out leaves the ring")
-        out = ring.cut_to(deed.mm, shape="offcut", joined={})
-        return {**pieces, deed.piece: ring.cut_to(ring.length_mm - deed.mm), deed.part: out}
-    part = pieces[deed.part]
-    need(part.shape in ("strip", "open") and not part.hot, "what is set in is cut and shaped")
-    need(abs(part.length_mm - deed.mm) < HAIR_MM * 100, "what is set in is as long as its gap")
-    made = ring.with_(
-        length_mm=ring.length_mm + part.length_mm,
-        volume_mm3=ring.volume_mm3 + part.volume_mm3,
-        shape="closed",
-        clean=ring.clean and part.clean,
-    )
-    return {name: made if name == deed.piece else piece for name, piece in pieces.items() if name != deed.part}
+    return taken_at_joint(piece, deed.takes_mm)
 
 
 def _dress(piece: Piece, deed: Dress) -> Piece:
-    need(0 <= deed.takes_mm3 < piece.volume_mm3, "what is sawn off leaves the piece")
+    must(0 <= deed.takes_mm3 < piece.volume_mm3, "what is sawn off leaves the piece")
     return piece.with_(volume_mm3=piece.volume_mm3 - deed.takes_mm3)
 
 
 def _anneal(piece: Piece, deed: OnPiece) -> Piece:
     need(piece.bound == NONE, "nothing bound is annealed")
+    need(not piece.stones_in, "nothing set is annealed: the stones would be in the flame")
     return piece.with_(strain=0.0, annealed=True, hot=True, clean=piece.clean and not piece.of.oxidises)
 
 
 def _close(piece: Piece, deed: OnPiece) -> Piece:
     need(piece.shape == "open", "what is closed was open")
-    return piece.with_(shape="closed")
+    need(piece.gap is None or abs(piece.gap.neutral_mm) < 0.01, "its ends meet before it is closed")
+    return piece.with_(shape="closed", gap=None if piece.gap is None else Gap(0.0, 0.0))
 
 
 def _flux(piece: Piece, deed: OnPiece) -> Piece:
     need(piece.clean, "flux goes on clean metal")
     return piece.with_(fluxed=True)
-
-
-def _pickle(piece: Piece, deed: OnPiece) -> Piece:
-    need(STEEL not in piece.bound, "no steel goes into the pickle")
-    need(not piece.hot, "nothing hot goes into the pickle")
-    return piece.with_(clean=True, fluxed=False, guarded=False)
 
 
 def _rinse(piece: Piece, deed: OnPiece) -> Piece:
@@ -153,11 +119,6 @@ def _file_solder(piece: Piece, deed: OnPiece) -> Piece:
     return piece.with_(hump=False)
 
 
-def _plate(piece: Piece, deed: OnPiece) -> Piece:
-    need(piece.clean and not piece.hump, "what is plated is finished and clean")
-    return piece
-
-
 def _nothing(piece: Piece, deed: OnPiece) -> Piece:
     need(not piece.hot, "it is cold by now")
     return piece
@@ -165,6 +126,11 @@ def _nothing(piece: Piece, deed: OnPiece) -> Piece:
 
 def _hand_over(piece: Piece, deed: OnPiece) -> Piece:
     need(not piece.hot and piece.clean and not piece.hump and piece.bound == NONE, "a ring is handed over finished")
+    coated = piece.coats or any(one.coats for one in piece.stones_in)
+    need(not coated, "no coat and no glaze is left on what is handed over")
+    need(all(one.in_ or one.loose for one in piece.stones), "every stone is in, or accounted for")
+    whole = piece.shape not in ("strip", "closed") and (piece.shape != "open" or not piece.heats)
+    need(whole, "what is handed over is whole, or open as it came")
     return piece
 
 
@@ -172,10 +138,8 @@ _ON_PIECE: dict[str, Callable[[Piece, OnPiece], Piece]] = {
     "anneal": _anneal,
     "close": _close,
     "flux": _flux,
-    "pickle": _pickle,
     "rinse": _rinse,
     "file-solder": _file_solder,
-    "plate": _plate,
     "hand-over": _hand_over,
 }
 
@@ -206,6 +170,8 @@ def _form(piece: Piece, deed: Form) -> Piece:
 
 
 def _bend(piece: Piece, deed: Bend) -> Piece:
+    if deed.radius_mm is not None:
+        return bend_to(piece, deed.radius_mm, _strained(piece, deed.strain))
     if deed.op == "bend":
         need(piece.shape == "round", "the bend is made in what is round")
     return piece.with_(
@@ -216,26 +182,34 @@ def _bend(piece: Piece, deed: Bend) -> Piece:
     )
 
 
-def _hold(piece: Piece, deed: Hold) -> Piece:
-    if deed.op == "bind":
-        return piece.with_(bound=deed.with_)
-    if deed.op == "unbind":
-        need(piece.bound != NONE, "what is untied was bound")
-        return piece.with_(bound=NONE)
-    return piece.with_(guarded=piece.guarded or deed.op == "guard")
-
-
 def _cool(piece: Piece, deed: Cool) -> Piece:
     need(piece.hot, "what is cooled is hot")
+    if deed.op == "quench":
+        need(all(one.bears.quench for one in piece.stones_in), "nothing hot is quenched with its stones in")
     return piece.with_(hot=False)
+
+
+def _struck(piece: Piece, by: str, where: tuple[float, float] | None) -> None:
+    """What a blow on a piece needs; nothing where it is pressed by hand."""
+    if by == BY_HAND:
+        return
+    need(not piece.of.brittle, f"{piece.of.title} breaks under a blow")
+    for one in piece.frail:
+        need(False, FRAIL[one])
+    arc = where or (-piece.length_mm / 2, piece.length_mm / 2)
+    for head in piece.heads:
+        need(not lies_in(head, arc, piece.length_mm), "no blow falls on the head")
+    for stone in piece.stones_in:
+        need(stone.bears.struck or not lies_in(stone, arc, piece.length_mm), f"no blow falls on or beside {stone.id}")
 
 
 def _round(piece: Piece, deed: Round) -> Piece:
     need(piece.shut or bool(piece.joined), "what is trued was soldered")
+    _struck(piece, deed.by, deed.where)
     need(not piece.hump, "a hump of solder is filed before it is trued")
     need(not piece.hot, "it is cold by now")
     shape = "round" if piece.shape in ("closed", "open") else piece.shape
-    return piece.with_(shape=shape, length_mm=piece.length_mm + deed.grows_mm)
+    return whole_curve(piece.with_(shape=shape, length_mm=piece.length_mm + deed.grows_mm, gap=None))
 
 
 def _size(piece: Piece, deed: Size) -> Piece:
@@ -244,10 +218,28 @@ def _size(piece: Piece, deed: Size) -> Piece:
         wanted = math.pi * (deed.to_mm + 2 * piece.neutral_mm)
         return piece.with_(beyond_mm=piece.length_mm - wanted)
     off = deed.to_mm - piece.inside_mm
-    need(deed.by != "left" or abs(off) < HAIR_MM * 100, "what is left is as it closed")
+    must(deed.by != "left" or abs(off) < HAIR_MM * 100, "what is left is as it closed")
+    round_mm = math.pi * off
+    if abs(round_mm) > SLIGHT_MM:
+        _stretched(piece, deed, round_mm)
+    elif abs(off) > HAIR_MM * 100:
+        _struck(piece, BY_HAND if deed.press else "", deed.where)
     need(deed.by not in ("compress",) or off <= HAIR_MM, "what is compressed gets smaller")
     need(deed.by != "stretch" or off >= -HAIR_MM, "what is stretched gets larger")
     return _at_inside(piece, deed.to_mm)
+
+
+def _stretched(piece: Piece, deed: Size, round_mm: float) -> None:
+    """What bringing a ring to another size needs: its metal's limit, and nothing on it that would suffer."""
+    strain = abs(round_mm) / (piece.length_mm - piece.head_mm)
+    limit = size_strain_limit(piece.metal)
+    if piece.frail or piece.of.brittle:
+        what = FRAIL[piece.frail[0]] if piece.frail else f"{piece.of.title} breaks"
+        need(False, f"it is neither stretched nor pressed: {what}")
+    need(strain <= limit + HAIR_MM, f"{100 * strain:.1f} % is more than the {100 * limit:.2g} % that it bears")
+    if deed.by == "compress":
+        need(not piece.stones_in and not piece.heads, "only what is plain goes into a reducing die")
+    _struck(piece, BY_HAND if deed.press else "", deed.where)
 
 
 def _at_inside(piece: Piece, inside_mm: float) -> Piece:
@@ -256,7 +248,24 @@ def _at_inside(piece: Piece, inside_mm: float) -> Piece:
     for _ in range(12):
         neutral = piece.neutral_mm * piece.length_mm / length
         length = piece.times * (math.pi * (inside_mm + 2 * neutral) + piece.beyond_mm)
-    return piece.stretched_to(length)
+    return _scaled(piece, piece.stretched_to(length))
+
+
+def _scaled(before: Piece, after: Piece) -> Piece:
+    """A ring at another length: what sits on it moves with the metal, all of which gives but the head's arc."""
+
+    def there(at_mm: float) -> float:
+        return scaled(at_mm, before.heads, before.length_mm, after.length_mm)
+
+    return whole_curve(
+        after.with_(
+            stones=tuple(replace(one, at_mm=there(one.at_mm)) for one in before.stones),
+            heads=tuple(replace(one, at_mm=there(one.at_mm)) for one in before.heads),
+            seams=tuple(
+                one if one.at_mm is None else SeamAt(one.key, there(one.at_mm), one.solder) for one in before.seams
+            ),
+        )
+    )
 
 
 def _fit(piece: Piece, deed: Fit) -> Piece:
@@ -295,12 +304,17 @@ _ON_ONE: dict[type[Any], Callable[[Piece, Any], Piece]] = {
     Square: _square,
     Cut: _cut,
     Take: _take,
-    Open: _open,
+    Open: opened,
     Dress: _dress,
     WorkOver: _work,
     Form: _form,
     Bend: _bend,
-    Hold: _hold,
+    Hold: held,
+    Bath: bathed,
+    OnStone: act_on_stone,
+    Coat: coat,
+    Wet: wet,
+    ShapeEnds: shape_ends,
     Cool: _cool,
     Round: _round,
     Size: _size,
@@ -331,14 +345,22 @@ def _solder(pieces: dict[str, Piece], deed: SolderJoint, book: SolderBook) -> di
         need(piece.fluxed or piece.guarded or not fluxes, "solder runs under flux")
         need(not piece.hot, "each heat begins cold")
         need(new.flows_c is None or piece.begins_to_melt_c > new.flows_c, "the metal melts above the solder")
+        stones_in_heat(piece, deed)
         for seam, old in piece.joined.items():
             need(
                 piece.guarded or new.stays_below(book[old]),
                 f"the {seam} would run: it is coated, or its solder flows higher",
             )
     made = parts[0] if len(parts) == 1 else _together(parts)
+    joints = {deed.joint: deed.at_mm, **({deed.besides: deed.besides_mm} if deed.besides else {})}
+    places = {**{one.key: one.at_mm for one in made.seams}, **joints}
+    joined = {**made.joined, **dict.fromkeys(joints, deed.solder)}
     made = made.with_(
-        joined={**made.joined, deed.joint: deed.solder},
+        joined=joined,
+        seams=tuple(SeamAt(key, places.get(key), name) for key, name in joined.items()),
+        coats=glazed(made) if made.fluxed else made.coats,
+        frail=tuple(one for one in made.frail if one != "crack"),
+        gap=None,
         volume_mm3=made.volume_mm3 * deed.alike,
         count=made.count // deed.alike,
         hump=True,
@@ -366,6 +388,7 @@ def _together(parts: Sequence[Piece]) -> Piece:
         density_g_cm3=1000 * mass / volume,
         count=1,
         joined=joined,
+        coats=tuple(dict.fromkeys(coat for piece in parts for coat in piece.coats)),
         bound=next((piece.bound for piece in parts if piece.bound != NONE), NONE),
         heats=max(piece.heats for piece in parts),
         fluxed=all(piece.fluxed for piece in parts),
@@ -378,7 +401,7 @@ def act(pieces: dict[str, Piece], deed: AnyDeed, book: SolderBook = SOLDERS) -> 
     if isinstance(deed, SolderJoint):
         return _solder(pieces, deed, book)
     if isinstance(deed, Part):
-        return _part(pieces, deed)
+        return parted(pieces, deed)
     piece = pieces[deed.piece]
     if isinstance(deed, OnPiece):
         return {**pieces, deed.piece: _ON_PIECE.get(deed.op, _nothing)(piece, deed)}
@@ -386,7 +409,9 @@ def act(pieces: dict[str, Piece], deed: AnyDeed, book: SolderBook = SOLDERS) -> 
 
 
 def work(
-    start: Pieces, steps: Sequence[tuple[str, Sequence[AnyDeed]]], book: SolderBook = SOLDERS
+    start: Pieces,
+    steps: Sequence[tuple[str, Sequence[AnyDeed]]],
+    book: SolderBook = SOLDERS,
 ) -> tuple[Pieces, ...]:
     """Work a route: the pieces after each of its steps; raises UnmetNeedError at the key of the step."""
     pieces, out = dict(start), []

@@ -10,11 +10,13 @@ from typing import Any
 from ringcraft.metals import ALL_METALS, Metal
 from ringcraft.sections import Section
 from ringcraft.units import LengthFormat
+from ringcraft.vbench.thing import Curve, Gap, HeadAt, SeamAt, StoneAt
 
 #: Shapes that go round a finger and have an inside; a size is read only on the first three.
 READABLE = ("round", "vee", "lapped")
 ROUND_THE_FINGER = ("closed", *READABLE)
 AS_BOUGHT, TEXTURED = "as bought", "textured"
+NONE = "none"
 SOFT_STRAIN = 0.2  # of work since the last anneal, up to which metal is still called soft; our own judgement
 
 
@@ -36,6 +38,9 @@ class Piece:
     ``solidus_c`` is where it begins to melt [C], where the shop has its own word for that.
     ``neutral_mm`` is its neutral line above the inside. Its inside follows from its length:
     length = times x (pi x (inside + 2 neutral) + beyond), where ``beyond_mm`` lies over, or is missing below 0.
+    ``ends`` are how far its two ends stand off square to the neutral line [degrees], ``curves`` what is bent to which
+    radius, ``gap`` how far it gapes while open, ``coats`` what lies on it; ``frail`` is why it may not be struck
+    (:data:`ringcraft.vbench.thing.FRAIL`). ``seams`` are its joints with their places.
     """
 
     metal: str
@@ -64,6 +69,24 @@ class Piece:
     joined: Mapping[str, str] = field(default_factory=dict)
     faces: Faces = Faces()
     inside_diameter_mm: float | None = None
+    ends: tuple[float, float] = (0.0, 0.0)
+    curves: tuple[Curve, ...] = ()
+    gap: Gap | None = None
+    seams: tuple[SeamAt, ...] = ()
+    stones: tuple[StoneAt, ...] = ()
+    coats: tuple[str, ...] = ()
+    heads: tuple[HeadAt, ...] = ()
+    frail: tuple[str, ...] = ()
+
+    @property
+    def stones_in(self) -> tuple[StoneAt, ...]:
+        """The stones that are in it."""
+        return tuple(one for one in self.stones if one.in_)
+
+    @property
+    def head_mm(self) -> float:
+        """The arc that its heads span [mm]: it gives nothing."""
+        return math.fsum(one.span_mm for one in self.heads)
 
     @property
     def of(self) -> Metal:
@@ -90,6 +113,9 @@ class Piece:
         values: dict[str, Any] = {**vars(self), **changes}
         inside = _inside_mm(values["length_mm"], values["times"], values["beyond_mm"], values["neutral_mm"])
         values["inside_diameter_mm"] = inside if values["shape"] in ROUND_THE_FINGER else None
+        if "joined" in changes:
+            places = {one.key: one.at_mm for one in values["seams"]}
+            values["seams"] = tuple(SeamAt(key, places.get(key), name) for key, name in values["joined"].items())
         return Piece(**values)
 
     def cut_to(self, length_mm: float, **changes: object) -> Piece:

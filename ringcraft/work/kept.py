@@ -22,6 +22,7 @@ from ringcraft.planning.joints import CHIP_SPACING_MM
 from ringcraft.planning.tolerance import scatter_of
 from ringcraft.schema import craft_errors, to_json
 from ringcraft.units import format_length, nearest_fraction
+from ringcraft.vbench.needs import all_the_same
 from ringcraft.vbench.ops import work
 from ringcraft.work.plan import PLAN_VERSION, WorkPlan
 
@@ -98,7 +99,8 @@ def with_states(plan: WorkPlan) -> WorkPlan:
     if not plan.start or any(step.after for step in plan.route):
         return plan
     try:
-        after = work(plan.start, [(step.key, step.does) for step in plan.route], _book_of(plan))
+        with all_the_same():  # what is kept is worked as it was kept, whatever today's bench would need for it
+            after = work(plan.start, [(step.key, step.does) for step in plan.route], _book_of(plan))
     except (CraftError, KeyError):
         return plan
     return replace(plan, route=tuple(replace(one, after=then) for one, then in zip(plan.route, after, strict=True)))
@@ -224,6 +226,13 @@ def _from_3(plan: dict[str, Any]) -> dict[str, Any]:
     return {"start": {}, "finished": None, **plan, "closing": closing, "joints": joints, "route": steps}
 
 
+def _from_4(plan: dict[str, Any]) -> dict[str, Any]:
+    """Before the bench knew the thing: where seams and stones sit and what coats a piece is not known, and so not
+    said; its steps are worked as they were kept.
+    """
+    return {"unmet": [], **plan}
+
+
 def _keyed(joint: dict[str, Any]) -> dict[str, Any]:
     """A joint whose solder was named by its title: its key, and what it said of its flow."""
     more = {
@@ -246,4 +255,5 @@ _WAYS_UP: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: _from_1,
     2: _from_2,
     3: _from_3,
+    4: _from_4,
 }

@@ -12,11 +12,12 @@ from ringcraft.planning.joints import Joint
 from ringcraft.planning.ledger import Term
 from ringcraft.routes.steps import Step
 from ringcraft.sections import Section
+from ringcraft.vbench.needs import Unmet
 from ringcraft.vbench.pieces import Piece
 
 #: The shape of a plan as it is kept. Raise it with each change of the shape, and add the way up from the one before
 #: to :mod:`ringcraft.work.kept` with a kept plan of each style as its fixture.
-PLAN_VERSION = 4
+PLAN_VERSION = 5
 
 
 @dataclass(frozen=True)
@@ -71,6 +72,7 @@ class WorkPlan:
     ``ring`` looks through the finished ring, ``across`` is a cut across it where that shows something.
     ``section`` is the stock that meets at its joint, ``wanted_mm`` the inside diameter [mm] that is wanted.
     ``start`` is how the pieces stand before the first step, by name; an older plan does not know.
+    ``unmet`` are the needs that its route breaks where it is done all the same, with a reason.
     ``plan_version`` is the shape that the plan was kept in (see :data:`PLAN_VERSION`), ``engine`` what worked it out.
     """
 
@@ -92,6 +94,7 @@ class WorkPlan:
     start: Mapping[str, Piece]
     route: tuple[Step, ...]
     engine: str
+    unmet: tuple[Unmet, ...] = ()
 
     def headline(self) -> str:
         """What it is, in one line."""

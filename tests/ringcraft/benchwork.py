@@ -9,6 +9,8 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from tests.ringcraft.thingwork import bends, thing_after
+
 State = dict[str, dict[str, Any]]
 ROUND = ("closed", "round", "vee", "lapped")
 
@@ -23,6 +25,7 @@ def replay(start: State, does: list[dict[str, Any]]) -> State:
     """The pieces after a list of deeds."""
     pieces = {name: dict(piece) for name, piece in start.items()}
     for deed in does:
+        things = thing_after(pieces, deed)
         if deed["op"] == "solder":
             _solder(pieces, deed)
         elif deed["op"] == "insert":
@@ -36,6 +39,9 @@ def replay(start: State, does: list[dict[str, Any]]) -> State:
         else:
             piece = pieces[deed["piece"]]
             piece.update(OPS.get(deed["op"], lambda piece, deed: {})(piece, deed))
+        for name, thing in things.items():
+            if name in pieces:
+                pieces[name].update(thing)
     for piece in pieces.values():
         piece["inside_diameter_mm"] = inside(piece) if piece["shape"] in ROUND else None
     return pieces
@@ -81,6 +87,14 @@ def _size(piece: dict[str, Any], deed: dict[str, Any]) -> dict[str, Any]:
     }
 
 
+def _ends(piece: dict[str, Any], deed: dict[str, Any]) -> dict[str, Any]:
+    """A trapezium in place of a rectangle: its under side is a chord, its middle line an arc over the same angle."""
+    lean, upper, thick = math.radians(deed["deg"]), piece["length_mm"], piece["thickness_mm"]
+    lower = upper - 2 * thick * math.tan(lean)
+    radius = lower / 2 / math.sin(lean) + piece["neutral_mm"]
+    return {"length_mm": 2 * lean * radius, "volume_mm3": piece["volume_mm3"] * (upper + lower) / 2 / upper}
+
+
 OPS: dict[str, Any] = {
     "cut": _cut,
     "open": _opened,
@@ -104,14 +118,17 @@ OPS: dict[str, Any] = {
     "flux": lambda p, d: {"fluxed": True},
     "cool": lambda p, d: {"hot": False},
     "quench": lambda p, d: {"hot": False},
-    "pickle": lambda p, d: {"clean": True, "fluxed": False, "guarded": False},
+    "pickle": lambda p, d: {"clean": True, "fluxed": False},
+    "uncoat": lambda p, d: {} if d["stone"] else {"guarded": p["guarded"] and any(
+        one not in ("boric glaze", "flux glass") for one in p["coats"] if one != d["with"])},
     "file-solder": lambda p, d: {"hump": False},
     "round": lambda p, d: {"shape": "round" if p["shape"] in ("closed", "open") else p["shape"],
                            "length_mm": p["length_mm"] + d["grows_mm"]},
     "size": _size,
     "fit": lambda p, d: {"fitted": d["over"]},
-    "bend": lambda p, d: {"shape": d["shape"], "strain": p["strain"] + d["strain"],
+    "bend": lambda p, d: {"shape": "open" if bends(d) else d["shape"], "strain": p["strain"] + d["strain"],
                           "length_mm": p["length_mm"] + d["grows_mm"], "times": p["times"] * d["times"]},
+    "shape-ends": _ends,
     "spread": lambda p, d: {"strain": p["strain"] + d["strain"]},
     "finish": lambda p, d: {"faces": p["faces"] if p["faces"][d["face"]] == "textured"
                             else {**p["faces"], d["face"]: d["with"]}},

@@ -81,6 +81,8 @@ def test_the_ring_that_comes_off_the_bench_is_the_one_promised(
 def _same(mine: Any, theirs: Any) -> bool:
     if isinstance(mine, dict):
         return set(mine) == set(theirs) and all(_same(mine[key], theirs[key]) for key in mine)
+    if isinstance(mine, (list, tuple)):
+        return len(mine) == len(theirs) and all(_same(a, b) for a, b in zip(mine, theirs, strict=True))
     if isinstance(mine, float) and theirs is not None:
         return math.isclose(mine, theirs, rel_tol=1e-9, abs_tol=1e-6)
     return bool(mine == theirs)

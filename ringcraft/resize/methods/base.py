@@ -8,12 +8,12 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from ringcraft.planning.ledger import Term
-from ringcraft.planning.sizing import Sizing
-from ringcraft.resize.case import Case
+from ringcraft.planning.sizing import HAIR_MM, Sizing
+from ringcraft.resize.case import LEAST_WALL_MM, Case
 
 Advice = Literal["do", "possible", "avoid", "never"]
 ADVICE: tuple[Advice, ...] = ("do", "possible", "avoid", "never")
-Value = float | int | None
+Value = float | int | str | None
 
 
 @dataclass(frozen=True)
@@ -86,6 +86,19 @@ def taper_words(much: str) -> str:
     return f"Drive it down the taper in small steps, turning it, {much} more round."
 
 
+def not_stretched(case: Case, strain: float, thinnest_mm: float) -> str:
+    """Why a ring that was soldered is not stretched any more by a share; empty where it is."""
+    if not case.is_plain:
+        return "it is not stretched with what is on it"
+    if case.has("cracked"):
+        return "it is not stretched, its crack would run on"
+    if strain > case.stretch_limits[0] + 1e-9:
+        return f"a stretch of {100 * strain:.1f} % is more than it bears as it is"
+    if thinnest_mm / (1 + strain) < LEAST_WALL_MM:
+        return f"stretched its thinnest place would come under {case.told(LEAST_WALL_MM, '.1f mm')}"
+    return ""
+
+
 def bring(case: Case, closes_mm: float) -> Sizing:
     """A ring that closes at one inside diameter [mm], brought to the size that is wanted by stretch or die."""
     wanted = case.inside[1]
@@ -94,11 +107,20 @@ def bring(case: Case, closes_mm: float) -> Sizing:
     if abs(change) < 0.01:
         return true_up(case, wanted)
     much = case.told(abs(change))
+    strain = abs(change) / (math.pi * (closes_mm + 2 * case.section.neutral_mm))
     if change > 0:
-        says = f"It closes at {at}. {taper_words(much)}"
-        return Sizing(wanted, "stretch", change, text, says)
-    if case.is_plain:
+        why = not_stretched(case, strain, case.thinnest_mm)
+        if not why:
+            return Sizing(wanted, "stretch", change, text, f"It closes at {at}. {taper_words(much)}")
+        if abs(change) <= HAIR_MM:
+            return Sizing(
+                closes_mm, "left", 0.0, at, f"It closes at {at}, within a hair of {text}, and stays so: {why}."
+            )
+        slip = f"It stays so, or a slip of stock {much} thick goes into the joint"
+        return Sizing(closes_mm, "left", 0.0, at, f"It closes at {at}, {much} round small. {slip}: {why}.")
+    if case.is_plain and not case.has("cracked") and strain <= case.stretch_limits[0] + 1e-9:
         says = f"It closes at {at}, {much} round too large: a reducing die, step by step."
         return Sizing(wanted, "compress", change, text, says)
-    says = f"It closes at {at}, {much} round large: it is not pressed with what is on it, so it stays there."
+    why = "with what is on it" if not case.is_plain else "so far"
+    says = f"It closes at {at}, {much} round large: it is not pressed {why}, so it stays there."
     return Sizing(closes_mm, "left", 0.0, at, says)

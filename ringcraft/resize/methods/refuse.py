@@ -13,15 +13,23 @@ def instead(case: Case) -> tuple[str, ...]:
     out = []
     if not case.is_known:
         out.append("test the metal, then ask again")
-    if any(stone.glued for stone in case.order.stones):
-        out.append("have the glued stone taken off and set anew")
-    barred = case.metal.key in BARRED
+    if case.has("soft-solder"):
+        out.append("have all the soft solder taken off, with file and acid, then ask again")
     if case.change_mm < 0:
-        out.append("a spring insert inside" if barred else "two sizing beads inside the shank")
-        if not barred and not case.has("inlay"):
-            out.append("a spring insert that opens over the knuckle")
+        if _bears_beads(case):
+            out.append("two sizing beads inside the shank")
+        out.append("a spring insert, pressed in cold")
     out.append("make it anew in the right size" + (", with its stones" if case.order.stones else ""))
     return tuple(out)
+
+
+#: What speaks against a bead: it is soldered in, so it is no answer to heat.
+NO_BEADS = {"soft-solder", "plated-base", "filled", "inlay", "eternity", "tension-set", "hollow", "unsizeable-metal"}
+
+
+def _bears_beads(case: Case) -> bool:
+    bare = not case.order.stones and not set(case.order.features) & NO_BEADS
+    return bare and case.is_known and case.metal.key not in BARRED
 
 
 def _weigh(case: Case) -> Weighed:

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from ringcraft.planning.ledger import Term
-from ringcraft.planning.sizing import Sizing
+from ringcraft.planning.made import made_at
+from ringcraft.planning.sizing import HAIR_MM, Sizing
 from ringcraft.resize.case import US_MM, Case
-from ringcraft.resize.methods.base import Method, Weighed, lead, taper_words, true_up
+from ringcraft.resize.methods.base import Method, Weighed, bring, lead, not_stretched, true_up
 from ringcraft.routes.building import times
 from ringcraft.units import capital
+
+RING = "ring"
 
 
 def _suits(case: Case) -> bool:
@@ -24,6 +28,9 @@ def _weigh(case: Case) -> Weighed:
     if join.saw_passes:
         why = f"sawn through the closed joint {times(join.saw_passes)} with {join.blade}"
         terms.append(Term("saw", "saw", join.saw_passes * kerf, why))
+    filed = made_at(case.order.made, RING).filed_mm
+    if filed:
+        terms.append(Term("file", "filed", filed, "what the file took at the closed joint"))
     lost = math.fsum(term.mm for term in terms)
     closes = case.inside[0] - lost / math.pi
     strain = lost / (case.neutral[0] - lost)
@@ -37,7 +44,7 @@ def _weigh(case: Case) -> Weighed:
               f"{capital(back)}."),
         closes_mm=closes,
         sizing=sizing,
-        facts={"not_given_back": sizing.by == "left"},
+        facts={"not_given_back": sizing.by == "left" and lost > HAIR_MM},
     )  # fmt: skip
 
 
@@ -46,25 +53,13 @@ def _back(case: Case, closes: float, lost: float, strain: float) -> tuple[Sizing
     text = case.context.target.text
     if lost < 0.01:
         return true_up(case, case.inside[0]), "nothing is lost"
-    at = case.context.target.named(closes)
-    why = _not_stretched(case, strain)
-    if not why:
-        says = f"It closes at {at}. {taper_words(case.told(lost))}"
-        back = f"a stretch of {100 * strain:.1f} % brings it back to {text}"
-        return Sizing(case.inside[0], "stretch", lost, text, says), back
-    back = f"it stays at {at}, or a slip of stock {case.told(lost)} thick goes into the joint: {why}"
-    return Sizing(closes, "left", 0.0, at, f"It should read {at}, and stays so: {why}."), back
-
-
-def _not_stretched(case: Case, strain: float) -> str:
-    """Why what was lost is not stretched back; empty where it is."""
-    if not case.is_plain:
-        return "it is not stretched with what is on it"
-    if case.has("cracked"):
-        return "it is not stretched, its crack would run on"
-    if strain > case.stretch_limits[0]:
-        return f"a stretch of {100 * strain:.1f} % is more than it bears as it is"
-    return ""
+    at, wanted = case.context.target.named(closes), replace(case, inside=(case.inside[0], case.inside[0]))
+    sizing = bring(wanted, closes)
+    if sizing.by == "stretch":
+        return sizing, f"a stretch of {100 * strain:.1f} % brings it back to {text}"
+    why = not_stretched(case, strain, case.thinnest_mm)
+    slip = f", or a slip of stock {case.told(lost)} thick goes into the joint" if lost > HAIR_MM else ""
+    return sizing, f"it stays at {at}{slip}: {why}"
 
 
 METHOD = Method("rejoin", "join it again", True, 2, "resize-rejoin", _suits, _weigh)

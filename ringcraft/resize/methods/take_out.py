@@ -29,14 +29,17 @@ def _weigh(case: Case) -> Weighed:
         **_cutter(case, take, inside, outside),
         **_elements(case, change),
     }
+    how = f"Set the dividers to {case.told(outside)} on the outside, {case.seam_place}; both cuts inside the lines."
+    if case.order.seam_open:
+        how = f"Its seam is open: half of {case.told(outside)} on the outside from either face; saw inside the lines."
     says = [
-        f"Set the dividers to {case.told(outside)} on the outside, {case.seam_place}; both cuts inside the lines.",
+        how,
         f"It is {case.told(take)} along the neutral line; the piece that lands in the drawer is {case.told(piece)}.",
     ]
     return Weighed(
         figures=figures,
         terms=_terms(case, change),
-        why=(f"one joint, {case.seam_place}",),
+        why=(f"one joint, {'at its open seam' if case.order.seam_open else case.seam_place}",),
         lead=lead(case, take, "out", "to take out"),
         says=tuple(says),
         closes_mm=case.inside[1],
@@ -61,10 +64,11 @@ def _cutter(case: Case, take: float, inside: float, outside: float) -> dict[str,
     Its faces are parallel, so it takes as much outside as inside: the wedge that is left is filed or sawn.
     """
     fits = [gap for gap in case.order.cutter_gaps_mm if gap <= inside]
-    if not fits:
+    if not fits or case.order.seam_open:
         return {"cutter_gap_mm": None}
     gap = max(fits)
     return {
+        "cutter_bites": max(1, math.floor(inside / gap + 1e-9)),
         "cutter_gap_mm": gap,
         "cutter_rest_mm": take - gap,
         "cutter_rest_outside_mm": outside - gap,

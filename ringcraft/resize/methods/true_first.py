@@ -8,8 +8,15 @@ from ringcraft.resize.methods.base import Lead, Method, Weighed
 
 
 def needed(case: Case) -> bool:
-    """Whether its present size cannot be believed yet."""
-    return case.order.daylight or case.sides_apart_mm > SIDES_MM
+    """Whether its present size cannot be believed yet; what no hand sizes is not trued for it."""
+    return not case.is_barred and (case.order.daylight or case.sides_apart_mm > SIDES_MM)
+
+
+#: How a ring is trued: struck, or by hand where it bears no blow.
+TRUE_BY = {
+    False: "Push it on the mandrel, strike the gaps first, flip it, until no daylight shows; read both sides.",
+    True: "Press it round on the mandrel by hand, no blow, flip it, until no daylight shows; read both sides.",
+}
 
 
 def _weigh(case: Case) -> Weighed:
@@ -21,7 +28,7 @@ def _weigh(case: Case) -> Weighed:
     return Weighed(
         why=(why,),
         lead=Lead("true it", "first", "before any advice"),
-        says=("Push it on the mandrel, strike the gaps first, flip it, until no daylight shows; read both sides.",
+        says=(TRUE_BY[bool(case.not_struck)],
               f"Then say what it reads: no advice follows from {text} yet."),
         closes_mm=case.inside[0],
         sizing=Sizing(case.inside[0], "true", 0.0, text, "Read it again."),
