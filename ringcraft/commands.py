@@ -13,6 +13,7 @@ from ringcraft.errors import BadRequest, CraftError
 from ringcraft.measure.sizes import SCALES, FingerSize, read_size
 
 if TYPE_CHECKING:
+    from ringcraft.following.answers import SizeAnswers
     from ringcraft.heat.answer import HeatAnswer
     from ringcraft.joint.answer import JointAnswer
     from ringcraft.measure.charts import CheckedChart
@@ -93,6 +94,13 @@ def resize(data: object) -> ResizePlan:
     return plan.resize(data)
 
 
+def judge(data: object) -> SizeAnswers:
+    """What follows from a size that was read; raises BadRequest."""
+    from ringcraft import sizes_read
+
+    return sizes_read.judge(data)
+
+
 def joint(data: object) -> JointAnswer:
     """What to do at a joint as it is seen; raises BadRequest."""
     from ringcraft.joint import answer
@@ -148,6 +156,7 @@ COMMANDS: dict[str, Callable[[object], object]] = {
     "chart": chart,
     "ring": ring,
     "resize": resize,
+    "judge": judge,
     "joint": joint,
     "heat": heat,
     "cut": cut,

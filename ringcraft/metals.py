@@ -17,8 +17,8 @@ class Family:
     ``papers`` are the finish in order, ``wide_papers`` that of a wide band; ``ladder_from`` says whether a ring of
     several heats begins with the highest solder of its series or with the metal's own. ``strain_limit`` [share] is
     how far its most stretched fibre may go between two anneals, ``binding`` what holds it in the fire.
-    ``fit_mm`` is the widest gap [mm] of a joint that is soldered. ``soft`` says
-    that it takes rawhide rather than steel, ``glare`` that it glows white, ``fluxed`` that it is soldered with flux
+    ``fit_mm`` is the widest gap [mm] of a joint that is soldered, ``flame`` what soot and oxygen do to it.
+    ``soft`` says that it takes rawhide rather than steel, ``glare`` that it glows white, ``fluxed`` that it is soldered with flux
     and pickled, ``plated`` that it is usually plated in the end. ``precious`` is the metal that its fineness is told
     by, empty where it has none. ``tone`` is its colour on paper, ``dim_tone`` in the
     dim theme.
@@ -34,6 +34,7 @@ class Family:
     strain_limit: float
     binding: str
     fit_words: str
+    flame: str
     fit_mm: float
     soft: bool
     glare: bool
@@ -184,6 +185,25 @@ def solder_key(text: str) -> str:
     """
     known = {solder.title: key for key, solder in SOLDERS.items()}
     return known.get(text, text.replace(" ", "-"))
+
+
+@dataclass(frozen=True)
+class Fuel:
+    """A gas of a bench torch: how hot its flame burns at most [C], and which families are soldered with it."""
+
+    key: str
+    title: str
+    flame_c: float
+    reaches: tuple[str, ...]
+    source: str
+
+
+FUELS: dict[str, Fuel] = {row["key"]: Fuel(**{**row, "reaches": tuple(row["reaches"])}) for row in rows("fuels")}
+
+
+def fuels_for(family: str) -> tuple[Fuel, ...]:
+    """The gases that a family of metals is soldered with, the coolest first."""
+    return tuple(sorted((one for one in FUELS.values() if family in one.reaches), key=lambda one: one.flame_c))
 
 
 #: A metal that was not tested yet.

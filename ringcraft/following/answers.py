@@ -25,6 +25,7 @@ Advice = Literal["do", "possible", "avoid", "never"]
 ADVICE: tuple[Advice, ...] = ("do", "possible", "avoid", "never")
 STAGES: tuple[Stage, ...] = ("soldered", "round", "fitted", "finished")
 SIDES_MM = SCALES["us"].circumference_per_size_mm / 4  # of circumference between two sides: it is not round
+FAR_MM = 2 * SCALES["us"].circumference_per_size_mm  # more than two sizes are not pieced in; our own judgement
 LEAST_WALL_MM = 1.0  # of a stretched shank; common practice, no published source
 SURE = 1.96  # deviations to either side that hold 95 of 100 rings
 JOINTS = {"saw-out": 1, "insert": 2, "other-size": 3, "anew": 4}
@@ -47,8 +48,8 @@ class SizeRead:
     """A size that was read [mm inside] on a ring of a kind at a stage.
 
     ``expected_mm`` is what the plan left there, ``goal_mm`` what it shall be brought to, ``wanted_mm`` the finger's;
-    ``spread_mm`` the deviation of the circumference of such rings, nought where it was brought to its size. ``differs``
-    is what is known beside the plan, ``left`` by which policy it was left, ``stays`` that it is to stay as it closed.
+    ``spread_mm`` the deviation of the circumference of such rings, nought where it was brought to its size.
+    ``differs`` is what is known beside the plan, ``left`` by which policy it was left, ``stays`` that it is to stay as it closed.
     ``told`` tells an inside diameter, ``thinnest_mm`` the wall where it is thinnest, 0 where nobody asks.
     """
 
@@ -100,7 +101,7 @@ class SizeRead:
 
 @dataclass(frozen=True)
 class Answer:
-    """One thing that can be done: how much length round it is about [mm], where the ring comes to [mm inside], why."""
+    """One thing that can be done: how much length round [mm], where the ring comes to [mm inside], why."""
 
     key: str
     advice: Advice
@@ -111,7 +112,7 @@ class Answer:
 
 @dataclass(frozen=True)
 class SizeAnswers:
-    """What follows from a size: how far it is off [mm round] what is expected [mm inside], the answers, best first."""
+    """What follows from a size: how far off [mm round] what is expected [mm inside]; the answers."""
 
     off_mm: float
     expected_mm: float
@@ -183,12 +184,10 @@ def _others(read: SizeRead, may: Sequence[str]) -> Iterator[Answer]:
     """The answers that suit the side it is off to and that this ring may have."""
     small = read.to_goal_mm > 0
     made = [ANSWER[key](read) for key in may if key in ANSWER and (key in EITHER or (key in SMALL) == small)]
-    best = min((ADVICE.index(one.advice) for one in made), default=3)
+    cures = [ADVICE.index(one.advice) for one in made if one.key not in ("other-size", "anew")]
     for one in made:
-        if one.key == "anew":
-            yield replace(one, advice="do" if best > 1 or len(made) == 1 else "avoid")
-        else:
-            yield one
+        none_is_good = one.key == "anew" and min(cures, default=3) > 1
+        yield replace(one, advice="do") if none_is_good else one
 
 
 def _strain(read: SizeRead) -> float:
@@ -242,7 +241,9 @@ def _insert(read: SizeRead) -> Answer:
     how = f"cut it and set a piece in, {read.much(mm)} long with the kerf; two joints"
     finished = read.stones and read.stage == "finished"
     also = "its stones are in again and come out first" if finished else ""
-    advice: Advice = "avoid" if finished else "possible"
+    far = read.to_goal_mm > FAR_MM
+    also = f"{also}; more than two sizes" if also and far else "more than two sizes" if far else also
+    advice: Advice = "avoid" if finished or far else "possible"
     return Answer("insert", advice, read.to_goal_mm, read.goal_mm, tuple(filter(None, (also, how))))
 
 
@@ -279,7 +280,9 @@ def in_words(read: SizeRead, found: SizeAnswers) -> tuple[Literal["good", "note"
     first = found.first
     if first.key == "true-first":
         return "act", f"true it first: {first.why[0]}"
-    then = [one for one in found.answers if one.key not in ("as-planned", "anew") and one.advice in ("do", "possible")]
+    then = [
+        one for one in found.answers if one.key not in ("as-planned", "anew") and one.advice in ("do", "possible")
+    ]
     if first.key == "as-planned":
         said = "; ".join(first.why)
         if not then:
@@ -288,14 +291,17 @@ def in_words(read: SizeRead, found: SizeAnswers) -> tuple[Literal["good", "note"
         stretch = found.has("stretch")
         if then[0] is stretch and read.left == "small":
             return tone if stretch.advice == "do" else "act", f"{said}, {'; '.join(stretch.why)}"
-        return "note" if then[0].advice == "do" else "act", f"{said}; {_words(then)}"
+        best = [one for one in then if one.advice == then[0].advice]
+        return "note" if then[0].advice == "do" else "act", f"{said}; {_words(best)}"
     off = read.much(read.to_goal_mm)
     how = "small" if read.to_goal_mm > 0 else "large"
     sizes = abs(read.to_goal_mm) / SCALES["us"].circumference_per_size_mm
     head = f"{off} round {how}, {sizes:.2f} of a US size"
     known = "; ".join(one.says for one in read.differs)
     head = f"{head} ({known})" if known else head
-    best = then[:2] or [one for one in found.answers if one.key == "anew"]
+    best = [one for one in then if one.advice == then[0].advice] or [
+        one for one in found.answers if one.key == "anew"
+    ]
     easy = best[0].key in ("stretch", "gap") and best[0].advice == "do"
     return "note" if easy else "act", f"{head}: {_words(best)}"
 

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from ringcraft.errors import CraftError, OutOfRangeError, UnknownNameError, UnreadableError
+from ringcraft.following.answers import Differs
 from ringcraft.following.judging import DAYLIGHT, JUDGES, PLAUSIBLE, Case, Tone
-from ringcraft.measure.sizes import FingerSize, read_size
+from ringcraft.measure.sizes import SCALES, FingerSize, read_size
 from ringcraft.planning.request import RingRequest
 from ringcraft.reading import read_length, read_number, tidy
 from ringcraft.routes.steps import MEASURES, MeasureAsk
@@ -21,6 +22,8 @@ from ringcraft.units import Length
 from ringcraft.work.fields import set_path
 
 KINDS: dict[str, str] = {key: row["kind"] for key, row in MEASURES.items()}
+US_MM = SCALES["us"].circumference_per_size_mm
+SLIP_MM = 0.05  # of a length that was cut: less is as marked
 OF_STOCK = {key for key, row in MEASURES.items() if row["of"] == "stock"}
 
 
@@ -158,6 +161,28 @@ def _verdict(plan: RingPlan, now: RingPlan, ask: MeasureAsk, measured: Mapping[s
     before = next((one for one in plan.blanks if one.name == after.name), plan.blanks[0])
     through = DAYLIGHT.get(base, "")
     daylight = bool(measured.get(f"{through}@{name}" if name else through, 0.0))
-    case = Case(ask, measured[ask.key], plan, now, before, after, daylight)
+    case = Case(ask, measured[ask.key], plan, now, before, after, daylight, _slips(now, ask, measured))
     tone, says = JUDGES[MEASURES[base]["judge"]](case)
     return Verdict(ask.key, tone, says)
+
+
+def _slips(now: RingPlan, ask: MeasureAsk, measured: Mapping[str, float]) -> tuple[Differs, ...]:
+    """What was read before that differs from the plan for it: the length of the band that sets the size.
+
+    What a length cut short makes of the round is told once by its own verdict, and again at every size after it.
+    """
+    if "@" in ask.key and not now.sets_size(ask.key.partition("@")[2]):
+        return ()
+    asked = {one.key: one for step in now.route for one in step.measure}
+    for key in ("length-worked", "cut-length"):
+        for name in (key, f"{key}@{now.blanks[0].name}"):
+            wanted = asked[name].expected if name in asked else None
+            if name not in measured or wanted is None:
+                continue
+            off = measured[name] - wanted
+            if off > -SLIP_MM or abs(off) > PLAUSIBLE * wanted:
+                return ()  # what is long is filed to its line
+            much, how = f"{Length(abs(off), now.used.units):.2f}", "short"
+            round_mm = off * now.sensitivity.us_sizes_per_mm_length * US_MM
+            return (Differs(round_mm, f"it was cut {much} {how}"),)
+    return ()

@@ -7,18 +7,17 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
+from ringcraft.following.answers import ANSWERS, Differs, SizeRead, Stage, in_words, judge_size
 from ringcraft.measure.sizes import SCALES, Scale
-from ringcraft.metals import METALS
+from ringcraft.metals import BLADES, METALS, Metal
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.ledger import places_for
-from ringcraft.planning.sizing import CAREFUL_STRAIN, HAIR_MM
+from ringcraft.planning.sizing import HAIR_MM
 from ringcraft.planning.target_size import SAME_MM
 from ringcraft.routes.steps import MeasureAsk
-from ringcraft.styles import STYLES
 from ringcraft.styles.base import FinishedRing, RingPlan
 from ringcraft.styles.folded import FoldedPlan
 from ringcraft.units import Length
-from ringcraft.vbench.thing import PLAIN_STRAIN
 
 MASS_GOOD, MASS_NOTE = 0.03, 0.08  # of the planned mass; common practice, no published source
 PLAUSIBLE = 0.35  # a measure further than this share from the plan is questioned, not refused
@@ -31,7 +30,8 @@ Tone = Literal["good", "note", "act"]
 class Case:
     """A measure [mm or g] before its judge: what was asked, the plan before and after it, and its blank in both.
 
-    ``daylight`` says that a size was read through a gap between ring and mandrel.
+    ``daylight`` says that a size was read through a gap between ring and mandrel, ``slips`` what is known to differ
+    from the plan by what was read before: a length cut short.
     """
 
     ask: MeasureAsk
@@ -41,6 +41,7 @@ class Case:
     before: Blank
     after: Blank
     daylight: bool
+    slips: tuple[Differs, ...] = ()
 
     @property
     def is_main(self) -> bool:
@@ -106,6 +107,8 @@ def _what_is_it(case: Case, planned: float) -> str:
 
 def _follows(case: Case, moved: list[tuple[Blank, Blank]]) -> str:
     """What follows for the lengths to mark: of the blank itself, or of those that are cut after it."""
+    if not moved and case.ask.key.startswith("outside"):
+        return "no length is cut from it any more"
     if not moved:
         return f"{case.marks(case.after)} still holds"
     own = [(old, new) for old, new in moved if new.name == case.after.name]
@@ -136,45 +139,53 @@ def _of_length(per_mm: Callable[[RingPlan], float]) -> Callable[[Case], Judgemen
     return judge
 
 
-def _size(case: Case) -> Judgement:
-    """A size on the mandrel: against where the ring should close, and against what it is to become."""
-    if case.daylight:
-        return (
-            "act",
-            "daylight under it: true it first. What is not round reads small, so nothing follows from this yet",
-        )
+#: Which readings of a size are taken at which stage.
+STAGE_OF: dict[str, Stage] = {"size-rounded": "round", "size-soldered": "soldered", "size-finished": "finished"}
+
+
+def kind_of(plan: RingPlan) -> str:
+    """What kind of ring a plan makes, by the table of answers: some are open."""
+    opened = f"{plan.style}-open"
+    stands_open = any(joint.key == "ends" for joint in plan.joints)
+    return opened if stands_open and opened in ANSWERS else plan.style
+
+
+def size_read(case: Case) -> SizeRead:
+    """A size that was read on the mandrel, for the one judge of sizes."""
     expected = case.now.wanted_mm if case.ask.expected is None else case.ask.expected
-    finished, rounded = case.finished, case.ask.key.startswith("size-rounded")
-    to_come = finished.inside_diameter_mm - case.now.closing.inside_diameter_mm if finished and rounded else 0.0
-    goal = expected + to_come
-    off, apart = (case.value - goal) * math.pi, (case.value - expected) * math.pi
-    as_left = abs(apart) <= max(HAIR_MM, case.now.closing.spread.bias_mm)
-    if abs(off) <= HAIR_MM or (as_left and finished is not None and finished.by == "left"):
-        return "good", _on_it(case, goal, off)
-    plain = finished is None or STYLES[case.now.style].sizing == "plain"
-    if finished is not None and case.ask.key.startswith("size-soldered"):
-        return "act", f"{_off_by(case, off)}: true it as far as light blows go, it is one with its bands now"
-    if off > 0:
-        die = "a reducing die if it stays plain, or " if plain else ""
-        return "act", f"{_off_by(case, off)}: {die}take that out at the joint"
-    strain = -off / (math.pi * (case.value + 2 * case.now.section.neutral_mm))
-    if strain > (PLAIN_STRAIN if plain and rounded and finished else CAREFUL_STRAIN):
-        return "act", f"{_off_by(case, off)}: {100 * strain:.1f} % is much; anneal before stretching"
-    stretch = f"stretch it to {case.told(goal)}; the wall thins by about {100 * strain:.1f} %"
-    if as_left and to_come > 0 and case.now.used.leave == "small":
-        return "good", f"left small as planned: {case.length(-off):.2f} round to go, {stretch}"
-    return "note", f"{_off_by(case, off)}: {stretch}"
+    finished, used = case.finished, case.now.used
+    stage = STAGE_OF[case.ask.key.partition("@")[0]]
+    stays = finished is not None and finished.by == "left"
+    goal = finished.inside_diameter_mm if finished else case.now.wanted_mm
+    return SizeRead(
+        kind=kind_of(case.now),
+        stage=stage,
+        metal=used_metal(case.now),
+        section=case.now.section,
+        reading_mm=case.value,
+        expected_mm=expected,
+        goal_mm=goal if case.is_main else expected,
+        wanted_mm=case.now.wanted_mm,
+        spread_mm=case.now.closing.spread.sd_mm if stage == "round" or stays else 0.0,
+        kerf_mm=BLADES[used.join.blade],
+        blade=used.join.blade,
+        told=case.told,
+        units=used.units,
+        left=used.leave,
+        stays=stays,
+        differs=case.slips,
+        daylight=case.daylight,
+    )
 
 
-def _off_by(case: Case, off: float) -> str:
-    return f"{_sizes(case, off)} {'large' if off > 0 else 'small'}, {case.length(abs(off)):.2f} round"
+def used_metal(plan: RingPlan) -> Metal:
+    """The metal of a plan."""
+    return METALS[plan.metal.key]
 
 
-def _on_it(case: Case, goal: float, off: float) -> str:
-    text = case.told(goal)
-    if case.finished is not None and case.finished.by == "left" and case.now.used.leave == "large":
-        return f"left large as planned: {text} was expected"
-    return f"on {text}, within a sixteenth of a US size" if abs(off) <= HAIR_MM else f"near {text}, as planned"
+def _size(case: Case) -> Judgement:
+    read = size_read(case)
+    return in_words(read, judge_size(read))
 
 
 def _sizes(case: Case, round_mm: float) -> str:
@@ -237,4 +248,5 @@ JUDGES: dict[str, Callable[[Case], Judgement]] = {
     "daylight": _daylight,
     "opening": _of_stock("wider", "narrower"),
     "mass": _of_mass,
+    "gap": _of_stock("wider", "narrower"),
 }

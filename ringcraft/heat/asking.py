@@ -19,6 +19,7 @@ from ringcraft.schema import Degrees, Mm, SignedMm, UnitKey, read_figure, reques
 
 DEEPEST = 0.9  # of the inside diameter: beyond it the joint itself is wet
 MOST_ROLL_DEG, MOST_WITH_IT_MM3 = 180.0, 20000.0
+MOST_W = 5000.0  # of a torch on a ring; our own judgement
 COLDEST_FLOW_C, HOTTEST_FLOW_C = 100.0, 1900.0
 
 
@@ -87,6 +88,8 @@ class Assume:
                 raise OutOfRangeError(name, "This must be more than nothing.", "In SI units.")
         if self.emissivity is not None and self.emissivity > 1:
             raise OutOfRangeError("emissivity", "Nothing glows more than a black body.", "From 0 to 1.")
+        if self.power_w is not None and self.power_w > MOST_W:
+            raise OutOfRangeError("power_w", "No torch of a bench gives that.", f"Up to {MOST_W:.0f} W.")
         if self.air_c is not None and self.air_c > 100:
             raise OutOfRangeError("air_c", "No bench is that hot.", "Up to 100 °C.")
 

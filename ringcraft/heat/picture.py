@@ -14,9 +14,10 @@ from ringcraft.errors import OutOfRangeError
 from ringcraft.heat.asking import Assume, HeatRequest
 from ringcraft.heat.bands import BANDS, CASES, conductivity_of, heat_of, spread_over
 from ringcraft.heat.model import Flash, Ring, Steady, at, flash, steady, stored_j
-from ringcraft.metals import ALL_METALS, Metal
+from ringcraft.metals import ALL_METALS, BARRED, Metal
 from ringcraft.planning.context import check_inside
 from ringcraft.sections import Section, section_of
+from ringcraft.units import capital
 
 CELLS, COARSE, EVERY = 96, 48, 4  # of the steady state and of the heating up, which takes every fourth case
 AIR_C = 25.0
@@ -102,6 +103,9 @@ def held(order: HeatRequest) -> Held:
     check_inside(section, order.ring.inside_diameter_mm, "ring.stock")
     inside, radius = order.ring.inside_diameter_mm, order.ring.inside_diameter_mm / 2 + section.neutral_mm
     metal = order.own.metal(ALL_METALS[order.metal])
+    if order.metal in BARRED:
+        said = f"{capital(metal.title)} sees no jeweler's torch: {BARRED[order.metal]}."
+        raise OutOfRangeError("metal", said, "It is not soldered.")
     if metal.is_known and order.flow_c >= metal.solidus_c:
         said = f"At {order.flow_c:.0f} °C {metal.title} itself melts: it begins at {metal.solidus_c:.0f}."
         raise OutOfRangeError("flow_c", said, "Read the solder’s flow off its maker’s sheet.")

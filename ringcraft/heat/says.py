@@ -17,6 +17,7 @@ from ringcraft.planning.own import STONE_KINDS
 from ringcraft.planning.solders import COLDEST_C
 from ringcraft.tables import rows
 from ringcraft.units import Length, capital
+from ringcraft.vbench.thing import bears_of
 
 NEAR_MM = 5.0  # of leg: nearer to the water a joint hardly flows; craft
 DRY_K = 5.0  # below flow: less is lost in how a flame is held; our own judgement
@@ -162,6 +163,9 @@ def _heat(one: Worked) -> HeatLead:
                 "This metal holds the heat at the joint: bring that up alone, both sides alike, and off at the flash."
             )
         return HeatLead("heat", "Straight above: heat it", says)
+    if not one.held.metal.is_known:
+        says = "Nobody knows what it is made of, nor how it carries heat: test it before the torch is lit."
+        return HeatLead("test", "Test the metal first", says)
     if one.held.conducts:
         says = f"{capital(one.held.metal.title)} carries heat so well that all of it must come up together: "
         if one.held.order.stone:
@@ -277,14 +281,21 @@ def stone_heat(one: Worked) -> StoneHeat:
         after = f"and it goes on to {_share_words(peak)}, {when} after the flame is off"
     else:
         after = "and it rises no further to speak of: the flame off is the worst over"
-    bears = _bears(one) or "never"
-    if bears in ("delicate", "never"):
-        after += f"; {name} does not bear a torch: take it out"
-    elif bears == "careful":
-        after += f"; {name} cracks when its heat changes fast: keep it down, no quench"
-    else:
-        after += "; under its coat, and no quench"
+    after += f"; {_borne(one, name)}"
     return StoneHeat(at_flow, after, False, share, later)
+
+
+def _borne(one: Worked, name: str) -> str:
+    """Whether a stone in the open bears what its edge comes to at most, held at flow until nothing changes."""
+    kind = one.held.order.stone or "unknown"
+    bears = bears_of(kind, one.held.order.own.bears(kind))
+    high = band_of(one.there(one.held.stone_mm)).high
+    comes = f"held at flow {name} would come to {high:.0f} °C at most, and bears"
+    if high <= bears.bare_c:
+        return f"{comes} {bears.bare_c:.0f} bare; no quench"
+    if high <= bears.coated_c:
+        return f"{comes} {bears.coated_c:.0f} coated: under its coat, and no quench"
+    return f"{comes} {bears.coated_c:.0f} at most: take it out"
 
 
 def _bears(one: Worked) -> str:

@@ -11,15 +11,15 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
-from ringcraft.errors import CraftError
+from ringcraft.errors import CraftError, OutOfRangeError
 from ringcraft.joint.asking import JointRequest
 from ringcraft.joint.views import Seen, file_mm, seen
 from ringcraft.measure.gauges import scale_of
 from ringcraft.measure.sizes import SCALES, Scale
-from ringcraft.metals import ALL_METALS, BLADES, Metal
+from ringcraft.metals import ALL_METALS, BARRED, BLADES, Metal
 from ringcraft.planning.context import check_inside
 from ringcraft.sections import Section, section_of
-from ringcraft.units import Length
+from ringcraft.units import Length, capital
 
 STEP_SHARE = 0.1  # of the thickness: a higher step means that one side is filed thin; craft, our reading
 HALF_SIZE_MM = (
@@ -100,6 +100,9 @@ def case_of(order: JointRequest) -> JointCase:
     section = section_of(order.ring.stock, "ring.stock")
     check_inside(section, order.ring.inside_diameter_mm, "ring.stock")
     metal = order.own.metal(ALL_METALS[order.metal])
+    if order.metal in BARRED:
+        said = f"{capital(metal.title)} is not soldered at a jeweler's bench: {BARRED[order.metal]}."
+        raise OutOfRangeError("metal", said, "There is no joint of it to look at.")
     return JointCase(order, section, metal, seen(order, metal.of_family.fit_mm))
 
 
@@ -172,6 +175,10 @@ def _close(case: JointCase) -> str:
 
 
 def _solder(case: JointCase) -> str:
+    if case.order.step_mm:
+        much, tenth = case.length(abs(case.order.step_mm)), case.length(case.section.thickness_mm)
+        held = "no more light than it bears" if case.seen.gap_mm > 0 or case.seen.light else "no gap, no twist"
+        return f"A step of {much:.2f}, under a tenth of {tenth:.2f}: dressed after; {held}, and it holds itself shut."
     if case.seen.gap_mm > 0 or case.seen.light:
         return f"No more light than {case.metal.title} bears, {case.length(case.seen.limit_mm):.2f}; level, in line."
     return "No gap, no step, no twist, and it holds itself shut."

@@ -123,6 +123,8 @@ def _said(context: RingContext, range_: str, apart: float, off: float, gives: fl
         side, share = ("large", large) if apart > 0 else ("small", 1 - large)
         far = f"{context.length(abs(apart)):.1f mm} round"
         return f"{range_}: by the neutral line {share_of_rings(share)} too {side}, the middle one by {far}"
+    if context.used.leave == "small" and apart > -spread.bias_mm + SLIP_MM:
+        return f"{range_}, {share_words(large)} above {wanted}; true it up to that"
     if context.used.leave == "small":
         return f"{range_}, {share_words(spread.chance)} at most above {wanted}; true it up to that"
     if context.used.leave == "large":

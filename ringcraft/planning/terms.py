@@ -72,14 +72,18 @@ def policy_term(used: Used, bias_mm: float, why: str) -> list[Term]:
     return [Term("leave", f"left {used.leave}", -bias_mm if used.leave == "small" else bias_mm, why)]
 
 
-def policy_why(used: Used, rule_off_mm: float, spread: Spread) -> str:
+def policy_why(used: Used, rule_off_mm: float, spread: Spread, bias_mm: float | None = None) -> str:
     """Why it is left small or large: the chance on the costly side, as the neutral line says it.
 
-    ``rule_off_mm`` is how much circumference the rule that it is cut by is off the neutral line.
+    ``rule_off_mm`` is how much circumference the rule that it is cut by is off the neutral line, ``bias_mm`` how far
+    it is really left where that is not all that its spread asks for.
     """
     small = used.leave == "small"
     costly = "large" if small else "small"
     reason = "stretching is easy, shrinking dear" if small else "taking out is one joint, adding two"
+    if bias_mm is not None and bias_mm < spread.bias_mm - 1e-9:
+        share = too_large_share(rule_off_mm - bias_mm, spread)
+        return f"no smaller than it can be stretched: {share_of_rings(share)} too large"
     if abs(rule_off_mm) < 0.02:
         return f"so that {share_of_rings(used.scatter.chance)} too {costly}: {reason}"
     bias = -spread.bias_mm if small else spread.bias_mm

@@ -18,6 +18,8 @@ from ringcraft.sections import Section, Stock, section_of
 from ringcraft.units import Length
 from ringcraft.vbench.thing import FRAIL, PLAIN_STRAIN, size_strain_limit
 
+#: A figure of a way: a length, a share, an angle, a count, or a word.
+Value = float | int | str | None
 US_MM = SCALES["us"].circumference_per_size_mm
 SAME_SIZE_MM = 0.05  # of circumference: closer than this it is no other size, but a ring to be joined again
 SIDES_MM = US_MM / 4  # two readings further apart than a quarter of a size: the ring is not round

@@ -7,8 +7,7 @@ from dataclasses import dataclass
 
 from ringcraft.errors import OutOfRangeError
 from ringcraft.planning.ledger import Term
-from ringcraft.resize.case import Case
-from ringcraft.resize.methods.base import Value
+from ringcraft.resize.case import Case, Value
 
 STRAIGHT_MM = 0.1  # that a straight piece may stand off the inner curve, to be filed; our own judgement
 FAR_OFF_MM = 1.5  # a gap read further off than this is asked about, not worked in; our own judgement
@@ -20,7 +19,7 @@ def seams_mm(case: Case) -> float:
 
 
 def opened_radius_mm(case: Case) -> float:
-    """The radius of the neutral line [mm] that the ring is bent to for the piece: its own, and what the seams lose."""
+    """The radius of the neutral line [mm] that the ring is bent to for the piece, with what the seams lose."""
     return (case.neutral[1] + seams_mm(case)) / math.tau
 
 

@@ -6,18 +6,25 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
+from ringcraft.errors import CraftError
+from ringcraft.following.answers import Differs, SizeRead, Stage, in_words, judge_size
 from ringcraft.following.inspection import Verdict
 from ringcraft.following.judging import Tone
 from ringcraft.measure.sizes import SCALES, Scale
+from ringcraft.metals import ALL_METALS, BLADES
 from ringcraft.planning.sizing import HAIR_MM
 from ringcraft.resize.asking import ResizeRequest
-from ringcraft.resize.case import LEAST_WALL_MM, SIDES_MM
-from ringcraft.resize.plan import ResizePlan, plan_resize
+from ringcraft.resize.case import LEAST_WALL_MM
+from ringcraft.resize.inserts import FAR_OFF_MM
+from ringcraft.resize.methods import METHODS
+from ringcraft.resize.plan import ResizePlan, plan_resize, stopped_plan
 from ringcraft.routes.steps import MeasureAsk
 from ringcraft.units import Length
 
 MOVES = ("size-now", "thinnest", "gap-inside", "kept-outside")
+OF_THE_GAP = ("gap-inside", "kept-outside")
 PINNED = ("true-first", "refuse")  # nothing is worked for these: their advice is asked for again
+CUT_SLIP_MM = 0.05  # of a length that was cut: less is as marked
 LEAST_WORN_MM = 0.2  # no shank is worn thinner than that: it is asked about, not worked in; our own judgement
 Judgement = tuple[Tone, str]
 
@@ -77,16 +84,40 @@ def as_measured(order: ResizeRequest, measured: Mapping[str, float]) -> ResizeRe
         order = replace(order, from_mm=held["size-now"], from_sides=None, daylight=False)
     if "thinnest" in held:
         order = replace(order, shank=replace(order.shank, thinnest_mm=held["thinnest"]))
+    if "gap-inside" in held:
+        order = replace(order, gap_inside_mm=held["gap-inside"])
+    if "kept-outside" in held:
+        order = replace(order, kept_outside_mm=held["kept-outside"])
     return order
 
 
 def replan(order: ResizeRequest, plan: ResizePlan, measured: Mapping[str, float]) -> ResizePlan:
     """The plan for the ring as it was read, by the way that was chosen for it; raises CraftError where it cannot be.
 
-    What is measured never changes the way under the saw.
+    What is measured never changes the way under the saw: where it leaves that way no sense the plan stops, says so
+    and offers what fits now. A reading of the opened ring that cannot be is asked about, not worked in.
     """
     way = replace(order, method=plan.method)
-    return plan_resize(way if plan.method in PINNED else as_measured(way, measured))
+    if plan.method in PINNED:
+        return plan_resize(way)
+    planned = {ask.key: ask.expected for step in plan.route for ask in step.measure}
+    read = as_measured(way, {k: v for k, v in measured.items() if k not in OF_THE_GAP or _near(v, planned.get(k))})
+    try:
+        return plan_resize(read)
+    except CraftError as problem:
+        field = problem.field
+        if field in ("gap_inside_mm", "kept_outside_mm"):
+            return replan(order, plan, {key: value for key, value in measured.items() if key not in OF_THE_GAP})
+        if field not in ("method", "override_reason"):
+            raise
+        why = problem.message.partition(": ")[2].rstrip(".") if field == "override_reason" else ""
+        title = METHODS[plan.method].title
+        return stopped_plan(replace(read, method=None), title, f"{why[:1].lower()}{why[1:]}")
+
+
+def _near(value: float, planned: float | None) -> bool:
+    """Whether a reading of the opened ring is one of it at all."""
+    return planned is not None and abs(value - planned) <= FAR_OFF_MM
 
 
 def verdicts(plan: ResizePlan, now: ResizePlan, measured: Mapping[str, float]) -> tuple[Verdict, ...]:
@@ -100,17 +131,39 @@ def verdicts(plan: ResizePlan, now: ResizePlan, measured: Mapping[str, float]) -
     return tuple(out)
 
 
+def _gap(one: Reading) -> Judgement:
+    """What was read of the opened ring: the piece is cut to it."""
+    off = one.value - (one.ask.expected or one.value)
+    name = "gap-inside" if one.ask.key.startswith("gap") else "kept-outside"
+    if one.now.stopped:
+        return "act", one.now.stopped
+    if abs(off) > FAR_OFF_MM:
+        return "act", f"{one.told(abs(off))} off what it should be: read it again; the plan stands until then"
+    before, after = one.plan.lead, one.now.lead
+    if after == before and abs(off) >= 0.03:
+        return "act", "less than the saw alone took: it is not at its size yet. Bend it there, then read it again"
+    cut = next((blank.cut_text for blank in one.now.blanks), "")
+    if abs(off) < 0.03:
+        return "good", f"as planned: cut the piece {cut}"
+    wide = "wider" if (off > 0) == (name == "gap-inside") else "narrower"
+    return "note", f"the gap is {wide} by {one.told(abs(off))}: cut the piece {cut}, {after.figure} {after.unit}"
+
+
 def _size_now(one: Reading) -> Judgement:
     if one.measured.get("daylight-now"):
         return "act", "read through daylight: true it first, nothing follows from this yet"
+    if one.now.stopped:
+        return "act", one.now.stopped
     if one.plan.method in PINNED:
         return (
             "note",
             f"it reads {one.plan.sides.from_text if abs(one.off_round_mm) < HAIR_MM else 'so'}: say it on the sheet",
         )
-    if abs(one.off_round_mm) <= HAIR_MM:
-        return "good", f"as it was said at the counter: {one.now.lead.figure} {one.now.lead.unit}"
     before, after = one.plan.lead, one.now.lead
+    if abs(one.off_round_mm) <= HAIR_MM:
+        if after == before:
+            return "good", f"as it was said at the counter: {after.figure} {after.unit}"
+        return "note", f"within a hair of what was said: {after.figure} {after.unit}, not {before.figure}"
     then = (
         f"{after.figure} {after.unit}, not {before.figure}"
         if after != before
@@ -144,30 +197,69 @@ def _claws(one: Reading) -> Judgement:
     return "act", "tighten what moves before it goes back"
 
 
-def _rounded(one: Reading) -> Judgement:
-    if one.measured.get("daylight"):
-        return "act", "daylight under it: true it first, what is not round reads small"
-    off = one.off_round_mm
-    if abs(off) <= HAIR_MM:
-        return "good", f"as planned: {one.ask.expected_text}"
-    inserted = one.plan.method in ("add-stock", "reshank")
-    if off > 0:
-        joint = "one of its seams" if inserted else "the joint"
-        return "act", f"{one.large(off)}: saw {joint} through again, or take a die to it if it is plain"
-    why, else_ = (
-        ("the piece was short", "a longer one in") if inserted else ("too much went out of it", "a slip of stock in")
+def size_read(one: Reading, stage: Stage) -> SizeRead:
+    """A size of a ring that was resized, for the one judge of sizes."""
+    plan, order_kind = one.now, "resize-set" if one.now.is_set else "resize-plain"
+    sides = [one.measured[key] for key in ("size-side-a", "size-side-b") if key in one.measured]
+    apart = math.pi * abs(sides[0] - sides[1]) if stage == "finished" and len(sides) == 2 else 0.0
+    last = plan.last_size()
+    stays = last is not None and last.by == "left"
+    metal = ALL_METALS[plan.metal.key]
+    expected = one.value if one.ask.expected is None else one.ask.expected
+    return SizeRead(
+        kind=order_kind,
+        stage=stage,
+        metal=metal,
+        section=plan.section,
+        reading_mm=one.value,
+        expected_mm=expected,
+        goal_mm=expected if stays or stage == "finished" else plan.wanted_mm,
+        wanted_mm=plan.wanted_mm,
+        spread_mm=0.0,
+        kerf_mm=BLADES[plan.used.join.blade if plan.used else "4/0"],
+        blade=plan.used.join.blade if plan.used else "4/0",
+        told=lambda mm: (
+            one.ask.expected_text if abs(mm - expected) < 1e-9 else one.scale.text(mm, one.scale.fine_step)
+        ),
+        units=plan.units,
+        stays=stays,
+        differs=_cut_off(one),
+        daylight=bool(one.measured.get("daylight")) and stage == "round",
+        sides_apart_mm=apart,
+        thinnest_mm=one.measured.get("thinnest", plan.section.thickness_mm),
+        stones=bool(plan.stone_advice),
     )
-    return "act", f"{one.large(off)}: {why}; stretch it if it is plain, else set {else_}"
+
+
+def _cut_off(one: Reading) -> tuple[Differs, ...]:
+    """How much longer or shorter the piece set in was cut than asked, known before the ring is read."""
+    cut = one.measured.get("cut-length@insert")
+    asked = next((a.expected for s in one.now.route for a in s.measure if a.key == "cut-length@insert"), None)
+    if cut is None or asked is None or abs(cut - asked) < CUT_SLIP_MM:
+        return ()
+    how = "long" if cut > asked else "short"
+    return (Differs(cut - asked, f"the piece was cut {one.told(abs(cut - asked))} {how}"),)
+
+
+def _rounded(one: Reading) -> Judgement:
+    read = size_read(one, "round")
+    tone, says = in_words(read, judge_size(read))
+    return tone, f"{says}{_why_off(one, read)}" if tone == "act" and not read.daylight else says
+
+
+def _why_off(one: Reading, read: SizeRead) -> str:
+    """What most likely did it, by the way it was sized."""
+    if read.differs or abs(read.off_mm) <= HAIR_MM:
+        return ""
+    inserted = one.plan.method in ("add-stock", "reshank")
+    if read.off_mm > 0:
+        return ". The piece was long, or it was driven too far" if inserted else ". Too little went out of it"
+    return ". The piece was short" if inserted else ". Too much went out of it"
 
 
 def _side(one: Reading) -> Judgement:
-    sides = [one.measured[key] for key in ("size-side-a", "size-side-b") if key in one.measured]
-    if len(sides) == 2 and math.pi * abs(sides[0] - sides[1]) > SIDES_MM:
-        return "act", "its two sides are more than a quarter of a US size apart: true it"
-    off = one.off_round_mm
-    if abs(off) <= HAIR_MM:
-        return "good", f"{one.ask.expected_text}, within a sixteenth of a US size"
-    return "act", f"{one.large(off)}: not what was asked for"
+    read = size_read(one, "finished")
+    return in_words(read, judge_size(read))
 
 
 def _stock(side: str) -> Callable[[Reading], Judgement]:
@@ -205,4 +297,6 @@ JUDGES: dict[str, Callable[[Reading], Judgement]] = {
     "stock-thickness": _stock("thinner"),
     "stock-width": _stock("narrower"),
     "cut-length": _cut,
+    "gap-inside": _gap,
+    "kept-outside": _gap,
 }

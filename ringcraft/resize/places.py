@@ -57,7 +57,7 @@ def stones_of(case: Case) -> tuple[StoneAt, ...]:
 
 
 def unlisted_of(case: Case) -> tuple[StoneAt, ...]:
-    """Stones that a feature says it has and nobody listed: all round, or in the head; treated as the most delicate."""
+    """Stones that a feature says it has and nobody listed: all round, or in the head; taken as the most delicate."""
     if case.order.stones:
         return ()
     half, out = case.neutral[0] / 2, []
@@ -66,8 +66,11 @@ def unlisted_of(case: Case) -> tuple[StoneAt, ...]:
             continue
         held = feature == "tension-set"
         span = 0.0 if held else case.neutral[0]
-        out.append(StoneAt(id=name, kind="unknown", setting="tension" if held else "channel", at_mm=half, span_mm=span,
-                           glued=feature == "inlay", bears=bears_of("unknown", glued=feature == "inlay")))  # fmt: skip
+        setting, glued = "tension" if held else "channel", feature == "inlay"
+        bears = bears_of("unknown", glued=glued)
+        out.append(
+            StoneAt(id=name, kind="unknown", setting=setting, at_mm=half, span_mm=span, glued=glued, bears=bears)
+        )
     return tuple(out)
 
 

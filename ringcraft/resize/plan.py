@@ -37,11 +37,13 @@ from ringcraft.routes.steps import check_route, worked
 from ringcraft.schema import IN_OWN_UNITS, read_request
 from ringcraft.styles.base import Choice, Choices, Target
 from ringcraft.styles.build import target_of
+from ringcraft.vbench.deeds import Size
 from ringcraft.vbench.doing import Doing
 from ringcraft.work.plan import Figure, Ledger, MetalView, OnBench, WorkPlan
 
-for _method in METHODS.values():
-    check_route(_method.route, ResizeFacts)
+STOP = "resize-stop"
+for _route in (*(method.route for method in METHODS.values()), STOP):
+    check_route(_route, ResizeFacts)
 
 AnyResize = Annotated[ResizeRequest, IN_OWN_UNITS, takes_ways(ResizeRequest)]
 _READER: TypeAdapter[ResizeRequest] = TypeAdapter(AnyResize)
@@ -82,7 +84,8 @@ class ResizePlan(WorkPlan):
 
     ``change_mm`` is how much longer its neutral line gets; ``methods`` the ways, the best first, ``method`` the one
     whose route this is. ``before`` is the ring as it came in, ``ring`` as it will be. ``override`` is the reason for
-    doing what is never done. A plan of before does not know what was ``used``.
+    doing what is never done, ``stopped`` why the way that was chosen makes no sense any more as the ring was read:
+    its route ends there. A plan of before does not know what was ``used``.
     """
 
     work: Literal["resize"] = "resize"
@@ -104,6 +107,7 @@ class ResizePlan(WorkPlan):
     offcut: str
     offcut_g: float
     fits: Choices | None = None
+    stopped: str = ""
     used: ResizeUsed | None = None
 
     def sets_size(self, piece: str) -> bool:
@@ -140,7 +144,7 @@ class ResizePlan(WorkPlan):
     def to_close(self) -> tuple[str, ...]:
         """A ring that was resized is read from both sides before it is closed."""
         asked = {ask.key for step in self.route for ask in step.measure}
-        return tuple(key for key in BOTH_SIDES if key in asked)
+        return tuple(key for key in BOTH_SIDES if key in asked or self.stopped)
 
     def stones_set(self) -> int:
         """The stones that come out for the torch and are set again."""
@@ -157,6 +161,19 @@ class ResizePlan(WorkPlan):
     def credited_g(self) -> float:
         """The piece or the old lower part that lands in the drawer, where the shop credits it."""
         return self.offcut_g if self.offcut == "credited" else 0.0
+
+    @property
+    def is_set(self) -> bool:
+        """Whether anything is on it that bears no stretch and no press."""
+        if self.stone_advice or self.head is not None:
+            return True
+        begun = next(iter(self.start.values()), None)
+        return begun is not None and bool(begun.stones or begun.heads or begun.frail or "head-seam" in begun.joined)
+
+    def last_size(self) -> Size | None:
+        """How it is brought to its size; None for a way that does not bring it to one."""
+        deeds = [deed for step in self.route for deed in step.does if isinstance(deed, Size)]
+        return deeds[-1] if deeds else None
 
     def on_bench(self) -> OnBench:
         """The ring as it came in, in its metal and proportions."""
@@ -184,14 +201,31 @@ def resize(data: object) -> ResizePlan:
         raise BadRequest([problem]) from None
 
 
-def plan_resize(order: ResizeRequest) -> ResizePlan:
-    """Plan the resizing of a ring; raises CraftError naming the field, its lengths in the order's own units."""
+def plan_resize(order: ResizeRequest, stopped: str = "") -> ResizePlan:
+    """Plan the resizing of a ring; raises CraftError naming the field, its lengths in the order's own units.
+
+    ``stopped`` is why the work stops once the ring was read: its route ends with that.
+    """
     try:
         case = case_of(order)
         judged = judge(case)
-        return _plan(case, judged, as_made(case, _chosen(case, judged)))
+        return _plan(case, judged, as_made(case, _chosen(case, judged)), stopped)
     except CraftError as problem:
         raise problem.in_units(order.units) from None
+
+
+def stopped_plan(order: ResizeRequest, title: str, why: str) -> ResizePlan:
+    """The plan of a ring whose way makes no sense as it was read: it stops, says why and offers what fits now."""
+    case = case_of(order)
+    best = judge(case)[0]
+    reads = f"It reads {case.now_named(case.inside[0])}"
+    if case.is_same_size:
+        now = "that is the size that was wanted: nothing is done to it, unless its seam is to be joined again"
+    elif best.view.advice in {"do", "possible"}:
+        now = f"now to {best.method.title} fits, {best.view.lead.figure} {best.view.lead.unit}"
+    else:
+        now = f"now the best is to {best.method.title}: {best.view.why[0][:1].lower()}{best.view.why[0][1:]}"
+    return plan_resize(order, f"{reads}: to {title} does not fit any more{f', {why}' if why else ''}; {now}.")
 
 
 def _chosen(case: Case, judged: Sequence[Judged]) -> Judged:
@@ -217,7 +251,7 @@ def _chosen(case: Case, judged: Sequence[Judged]) -> Judged:
     return found
 
 
-def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
+def _plan(case: Case, judged: Sequence[Judged], chosen: Judged, stopped: str = "") -> ResizePlan:
     order, weighed, context = case.order, chosen.weighed, case.context
     blanks = _blanks(case, chosen)
     if chosen.about.problem is not None:
@@ -235,7 +269,9 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
     target, at = context.target.text, case.now_named(case.inside[0])
     never = chosen.view.advice == "never"
     bench = Doing(start, context.book, heated_by(case, context.book), order.override_reason if never else "")
-    done = worked(chosen.method.route, facts, bench, titles, CAME_IN)
+    if stopped:
+        facts = facts.with_({"stop_words": stopped})
+    done = worked(STOP if stopped else chosen.method.route, facts, bench, titles, CAME_IN)
     return ResizePlan(
         title=f"resize, {chosen.method.title}",
         summary=f"{case.metal.title} {stock_words(case.section, order.units)}, {at} to {target}",
@@ -272,6 +308,7 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged) -> ResizePlan:
         offcut=order.offcut,
         offcut_g=_offcut_mm(chosen) * case.section.area_mm2 * case.metal.density_g_cm3 / 1000,
         fits=_fits(case),
+        stopped=stopped,
         used=_used(order),
     )
 

@@ -168,7 +168,7 @@ def _low(case: Case, judged: Judged, one: StoneAdvice) -> bool:
 
 
 def _dips(case: Case, judged: Judged, stay: Sequence[StoneAdvice]) -> str:
-    """What is dipped in the pickle: all of it, its shank alone, or nothing, where a stone near the back bears none."""
+    """What is dipped in the pickle: all of it, its shank, or nothing where a stone near the back bears none."""
     dry = [one for one in stay if not one.pickle]
     unlisted = unlisted_of(case)
     if any(_low(case, judged, one) for one in dry) or any(one.span_mm for one in unlisted):
@@ -197,7 +197,9 @@ def _unglazing(
     left = [one for one in coated if dips == "none" or (dips == "shank" and not _low(case, judged, one))]
     bears = {one.id: one.bears.wet_c for one in stones_of(case)}
     boils = all(bears[one.id] >= BOILS_C for one in stay) and not unlisted_of(case)
-    how = "in boiling water" if boils else "with hot water and a soft brush on it alone, for the others bear no boiling"
+    how = (
+        "in boiling water" if boils else "with hot water and a soft brush on it alone, for the others bear no boiling"
+    )
     return {
         "unglazes": bool(left),
         "unglaze_ids": _ids(left),
@@ -207,7 +209,7 @@ def _unglazing(
 
 #: What compound does at a joint that is finished by zones.
 KISS = {
-    True: "The bottom third only kissed: white gold and its solder wear unlike, and compound digs the seam into a dip.",
+    True: "The bottom third only kissed: white gold and its solder wear unlike, compound digs a dip there.",
     False: "The bottom third only kissed, it is bright by now and solder dips; the rest may be worked, the top too.",
 }
 

@@ -173,6 +173,7 @@ class ResizeFacts(StyleFacts):
     anneals_first: bool
     refuse_words: str
     instead_words: str
+    stop_words: str
     saw_mm: float
     saw_passes: int
     saw_times: str
@@ -259,6 +260,7 @@ def _own(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequence[S
         anneals_first=_anneals(case, judged),
         refuse_words=" ".join(f"{one}." for one in judged.view.why[:-1]) if key == "refuse" else "",
         instead_words=" ".join(judged.weighed.says[1:]) if key == "refuse" else "",
+        stop_words="",
         **stone_steps(case, stones),
         **_cutting(case, judged),
         **_inserting(case, judged),

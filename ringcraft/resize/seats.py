@@ -1,4 +1,4 @@
-"""What comes to the seats of the stones that stay in while a joint flows: the heat model's answer, on its high side."""
+"""What comes to the seats of the stones that stay in while a joint flows: the heat model, on its high side."""
 
 from __future__ import annotations
 
@@ -22,6 +22,7 @@ from ringcraft.work.joining import UNDER_SOLIDUS_C, WATER_SHARE, stock_of
 
 #: Where nobody knows the metal nobody knows the flow: the hottest of the usual golds is reckoned; our own judgement.
 UNKNOWN_FLOW_C = 850.0
+WATER_C = 25.0  # of the water that a ring hangs in, for the seconds that it takes; our own judgement
 NEAREST_MM = 0.01  # places closer than this are one place to the model
 
 
@@ -86,7 +87,7 @@ def flow_of(case: Case, solder: str, book: SolderBook) -> float:
 
 
 def torch_word(case: Case, flow_c: float, inside_mm: float, apart_mm: float = 0.0) -> str:
-    """Whether a torch of the shop has done what this ring asks hung in water: yes, unsure, no; unknown without one."""
+    """Whether a torch of the shop has done what this ring asks hung in water: yes, unsure, no, or unknown."""
     if not case.order.torches or not case.is_known:
         return "unknown"
     one = _worked(
@@ -101,7 +102,8 @@ def seat_of(
 ) -> Seat:
     """A stone in the heat of one joint at a place on the ring [mm], dry or with its seat to be under water.
 
-    Water that boils or splashes counts as 100; beyond where a film of steam keeps it off, the metal itself counts.
+    A stone under water is as warm as the water is, as long as the metal at its near edge does not boil it; water that
+    boils counts as 100, and beyond where a film of steam keeps it off, the metal itself counts.
     """
     section = case.section
     round_mm = math.pi * (inside_mm + 2 * section.neutral_mm)
@@ -114,7 +116,8 @@ def seat_of(
         return Seat(stone.id, near, place_in_heat(*key, place, 0.0, round(apart_mm, 2)).high_c)
     there = place_in_heat(*key, place, WATER_SHARE, round(apart_mm, 2))
     boils = there.covered and BOILS_C < there.high_c <= FILM_C
-    high = BOILS_C if boils else there.high_c
+    still = there.covered and there.high_c <= BOILS_C
+    high = BOILS_C if boils else WATER_C if still else there.high_c
     return Seat(stone.id, near, high, True, there.against_dry, torch_word(case, flow_c, inside_mm, apart_mm))
 
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 from ringcraft.measure.sizes import SCALES
 from ringcraft.resize.asking import ResizeRequest
 from ringcraft.resize.plan import ResizePlan
-from ringcraft.resize.stones import ADVICE, StoneAdvice
+from ringcraft.resize.stones import ADVICE, OUT, StoneAdvice
 from ringcraft.work.order import AtSheet, HeatedStone
 
-_CARE = list(ADVICE)
+#: From the one that needs the most care of those that stay in.
+_CARE = [care for care in ADVICE if care not in OUT]
 
 
 def at_sheet(order: ResizeRequest, now: ResizePlan) -> AtSheet:
@@ -25,7 +26,7 @@ def at_sheet(order: ResizeRequest, now: ResizePlan) -> AtSheet:
 
 
 def _heated(order: ResizeRequest, stone: StoneAdvice) -> HeatedStone:
-    """A stone with where it sits, where it is not in the head, which lies opposite the joint."""
+    """A stone of an older plan, whose bench did not know it: where it sits, if that is not in the head."""
     own = [one.from_joint_mm for one in order.stones if one.from_joint_mm is not None]
     beside = any(abs(place - stone.leg_mm) < 1e-9 for place in own)
-    return HeatedStone(stone.kind, stone.leg_mm if beside else None, stone.care == "water")
+    return HeatedStone(stone.kind, stone.leg_mm if beside else None, stone.care == "water", stone.care == "shield")

@@ -201,8 +201,12 @@ def _in_water(case: Case, there: StoneAt, fire: Fire) -> _Kept:
     wet = _worst(case, there, fire, wet=True)
     bears = there.bears.wet_c
     if wet.high_c > bears:
-        boils = "where the water boils it counts as 100" if wet.high_c == BOILS_C else f"it comes to {wet.high_c:.0f}"
-        return _Kept("water", f"under water {boils}, and it bears {bears:.0f}")
+        boils = (
+            "the water boils at its seat, which counts as 100"
+            if wet.high_c == BOILS_C
+            else (f"no water stays on metal of {wet.high_c:.0f} °C")
+        )
+        return _Kept("water", f"{boils}, and it bears {bears:.0f} under water")
     much = f"in water it takes {wet.against_dry:.1f} times the flame that it takes dry, at most"
     soft = ", and silver slumps sooner" if case.metal.family == "silver" else ""
     torch = torch_word(case, max(flow for _, flow in fire.joints), fire.inside_mm, fire.apart_mm)

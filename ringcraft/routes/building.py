@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from ringcraft.metals import ALL_METALS, BLADES, SOLDERS
+from ringcraft.metals import ALL_METALS, BLADES, SOLDERS, fuels_for
 from ringcraft.planning.blank import Blank
 from ringcraft.planning.context import RingContext
 from ringcraft.planning.finished_size import FinishedSize
@@ -29,7 +29,7 @@ from ringcraft.routes.facts import (
 )
 from ringcraft.routes.steps import finish_schedule
 from ringcraft.sections import PROFILES, Section
-from ringcraft.units import INCH_MARK, Length
+from ringcraft.units import INCH_MARK, Length, capital
 from ringcraft.vbench.pieces import Piece, stock_piece
 
 STIFF_STRAIN = 0.08  # strain of the bend from which annealing is pressed for; our own judgement
@@ -119,6 +119,8 @@ def _metal_facts(context: RingContext) -> dict[str, Any]:
         "quench_key": metal.quench,
         "cool_op": metal.quenching.op,
         "fit_words": family.fit_words,
+        "flame_words": _flame_words(family.key, family.flame),
+        "slumps": family.key == "silver",
         "binding": family.binding,
         "glare": family.glare,
         "fluxed": family.fluxed,
@@ -129,6 +131,14 @@ def _metal_facts(context: RingContext) -> dict[str, Any]:
         "soft": family.soft,
         "white_gold": family.plated,
     }
+
+
+def _flame_words(family: str, flame: str) -> str:
+    """Which flame a family wants, and where not every gas does it which ones do."""
+    fuels = fuels_for(family)
+    if not flame or not fuels or len(fuels) > 3:
+        return flame
+    return f"{flame} {capital(' or '.join(one.title for one in fuels))}."
 
 
 def size_facts(context: RingContext, closing: FinishedSize, sizing: Sizing, times: float = 1.0) -> dict[str, Any]:

@@ -71,6 +71,8 @@ class RingFacts(RouteFacts):
     cool_op: str
     quench_key: str
     fit_words: str
+    flame_words: str
+    slumps: bool
     binding: str
     target: str
     closes: str

@@ -157,14 +157,18 @@ def _listed(table: str) -> list[dict[str, Any]]:
 
 
 def _unfolded(row: Mapping[str, Any]) -> Iterator[dict[str, Any]]:
-    """A row that names a block is one row for each of the block's steps, what it says said over all of them."""
+    """A row that names a block is one row for each of the block's steps, what it says said over all of them.
+
+    A block's step may go by another key there: ``round-sized as round``.
+    """
     if "block" not in row:
         yield dict(row)
         return
     over = {name: value for name, value in row.items() if name not in ("block", "more_do_of")}
     for step in BLOCKS[row["block"]]:
         more = row.get("more_do_of", {}).get(step)
-        yield {"use": step, **over, **({"more_do": more} if more else {})}
+        use, _, key = step.partition(" as ")
+        yield {"use": use, **({"key": key} if key else {}), **over, **({"more_do": more} if more else {})}
 
 
 def _of_row(row: Mapping[str, Any], blank: str, local: Facts) -> Iterator[_Listed]:
@@ -289,7 +293,8 @@ def _step(
 ) -> Step:
     row, facts = one.row, one.facts
     words, bare = facts.words, facts.bare
-    own_hands, own_wait = facts.minutes.get(row.get("use", row["key"]), (None, None))
+    minutes = facts.minutes.get(row.get("use", row["key"])) or facts.minutes.get(row["key"])
+    own_hands, own_wait = minutes or (None, None)
     hands = float(row.get("hands_min", 0)) if own_hands is None else own_hands
     wait = float(row.get("wait_min", 0)) if own_wait is None else own_wait
     return Step(

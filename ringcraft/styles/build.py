@@ -29,7 +29,7 @@ from ringcraft.planning.joints import Joint, Seam, joints_of
 from ringcraft.planning.ledger import Term, total
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.rules import RULES
-from ringcraft.planning.sizing import HAIR_MM, Can, sizing_of
+from ringcraft.planning.sizing import CAREFUL_STRAIN, HAIR_MM, Can, sizing_of
 from ringcraft.planning.target_size import TargetSize
 from ringcraft.planning.terms import (
     eaten_mm,
@@ -58,9 +58,11 @@ from ringcraft.styles.base import (
     Thumb,
 )
 from ringcraft.vbench.pieces import Piece
+from ringcraft.vbench.thing import PLAIN_STRAIN, size_strain_limit
 
 P = TypeVar("P", bound=RingPlan)
 NOTHING = StyleFacts()
+MOST_LEFT = 0.75  # of what a ring is stretched without a thought: left smaller it could not be brought back
 
 
 @dataclass(frozen=True)
@@ -167,8 +169,9 @@ def size(
         spread = spread_of(
             used.scatter, turn.thickness_gain, 1 / turn.cut_per_round, used.join.saw_passes, context.length
         )
-    why = policy_why(used, rule_off_mm(context, turn), spread) if used.leave != "exact" else ""
-    policy = policy_term(used, spread.bias_mm * turn.times, why)
+    bias = left_by_mm(context, spread)
+    why = policy_why(used, rule_off_mm(context, turn), spread, bias) if used.leave != "exact" else ""
+    policy = policy_term(used, bias * turn.times, why)
     joint = joint_terms(used)
     eaten = math.fsum(term.mm for term in joint)
     stays = grows.stays_mm if grows else 0.0
@@ -185,6 +188,14 @@ def size(
         context, turn, tuple(terms), cut, exact, exact if formed_mm is None else formed_mm, closed,
         grown * (1 - ratio), closing,
     )  # fmt: skip
+
+
+def left_by_mm(context: RingContext, spread: Spread) -> float:
+    """How far it is left from its figure round [mm]: as its spread asks, no smaller than it can be stretched."""
+    if context.used.leave != "small":
+        return spread.bias_mm
+    most = CAREFUL_STRAIN * size_strain_limit(context.metal.key) / PLAIN_STRAIN * MOST_LEFT
+    return min(spread.bias_mm, most * math.pi * context.target.inside_mm)
 
 
 def side_blank(context: RingContext, terms: Sequence[Term], spec: BlankSpec, *, joined: bool = True) -> Blank:

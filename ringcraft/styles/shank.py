@@ -123,7 +123,7 @@ def plan_shank(order: ShankRequest) -> ShankPlan:
             ),
             figures=() if closed else _figures(context, opening),
             says=(says_of(context, sized.closing.text) if closed else opened,),
-            facts=_facts(order, context, opening, closed),
+            facts=_facts(order, sized, opening, closed),
             sizing=None if closed else "left",
             plus_mm=-opening.gap_mm,
         ),
@@ -156,9 +156,10 @@ def _blank(order: ShankRequest, sized: Sized, opening: Opening) -> Blank:
     return sized.draw(BlankSpec(marks=marks, lines=_thirds(order, context, cut) if split else ()))
 
 
-def _facts(order: ShankRequest, context: RingContext, opening: Opening, closed: bool) -> ShankFacts:
+def _facts(order: ShankRequest, sized: Sized, opening: Opening, closed: bool) -> ShankFacts:
+    context = sized.context
     told, units = context.target.told, context.used.units
-    inside, wide, step = context.target.inside_mm, context.section.width_mm, SCALES["us"].step_mm
+    inside, wide, step = sized.closing.inside_diameter_mm, context.section.width_mm, SCALES["us"].step_mm
     split, kerf = order.ends == "split", BLADES[context.used.join.blade]
     prong, lines = thirds(wide, kerf)
     return ShankFacts(

@@ -31,6 +31,7 @@ from ringcraft.work.fields import FieldSpec, Option, PartSpec
 MOST_OUTER = 5
 USUAL_FIT_MM = -0.05
 SLEEVE = Stock(profile="rectangle", width_mm=3.0, thickness_mm=1.2)  # what a new order begins with
+WELL_C = 30.0  # that a solder flows below where the first of the metals melts; our own judgement
 TIGHTEST_MM, LOOSEST_MM = -0.3, 0.3  # of diameter: driven on harder it splits, looser it rattles; our own judgement
 ARRANGEMENTS = {"sleeves": "sleeves over an inner band", "sandwich": "bands beside a finished ring"}
 #: What a finished ring is made of: nobody may know it yet.
@@ -258,7 +259,7 @@ def _together(order: StackRequest, other: Metal) -> tuple[SeamSolder, ...]:
     solidus, own = order.own.metal(lowest).solidus_c, book[lowest.solder]
     lower = [one for one in book.values() if one.series == own.series and one.rank > own.rank]
     lower.sort(key=lambda one: one.rank)
-    well = [one for one in lower if one.flows_c is not None and solidus - one.flows_c >= CLOSE_C]
+    well = [one for one in lower if one.flows_c is not None and solidus - one.flows_c >= WELL_C]
     if lowest is bands and not (lower and lower[0].flows_c is not None and lower[0] not in well):
         return ()  # the ladder of the bands does
     chosen = well or lower[:1]

@@ -85,8 +85,11 @@ def bathed(piece: Piece, deed: Bath) -> Piece:
         return piece
     need(STEEL not in piece.bound, "no steel goes into the pickle")
     coats = tuple(one for one in piece.coats if one not in BY_PICKLE)
-    stones = tuple(replace(one, coats=tuple(c for c in one.coats if c not in BY_PICKLE)) if one in _dipped(piece, deed.dips)
-                   else one for one in piece.stones)  # fmt: skip
+    dipped = {one.id for one in _dipped(piece, deed.dips)}
+    stones = tuple(
+        replace(one, coats=tuple(c for c in one.coats if c not in BY_PICKLE)) if one.id in dipped else one
+        for one in piece.stones
+    )
     return piece.with_(clean=True, fluxed=False, coats=coats, stones=stones)
 
 

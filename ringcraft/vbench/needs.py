@@ -1,4 +1,4 @@
-"""What a step needs of a piece as it stands: refused where it is not met, or noted where a route is worked all the same.
+"""What a step needs of a piece as it stands: refused where it is not met, or noted where it is done all the same.
 
 A way that is never done can be forced with a reason: then the route is worked, and each need that it breaks is kept.
 What no hand can do, such as a cut that leaves nothing, is refused either way.

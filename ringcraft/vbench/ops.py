@@ -219,13 +219,13 @@ def _size(piece: Piece, deed: Size) -> Piece:
         return piece.with_(beyond_mm=piece.length_mm - wanted)
     off = deed.to_mm - piece.inside_mm
     must(deed.by != "left" or abs(off) < HAIR_MM * 100, "what is left is as it closed")
+    need(deed.by not in ("compress",) or off <= HAIR_MM, "what is compressed gets smaller")
+    need(deed.by != "stretch" or off >= -HAIR_MM, "what is stretched gets larger")
     round_mm = math.pi * off
     if abs(round_mm) > SLIGHT_MM:
         _stretched(piece, deed, round_mm)
     elif abs(off) > HAIR_MM * 100:
         _struck(piece, BY_HAND if deed.press else "", deed.where)
-    need(deed.by not in ("compress",) or off <= HAIR_MM, "what is compressed gets smaller")
-    need(deed.by != "stretch" or off >= -HAIR_MM, "what is stretched gets larger")
     return _at_inside(piece, deed.to_mm)
 
 

@@ -157,7 +157,7 @@ def bears_of(kind: str, degree: str = "", treated: bool = False, glued: bool = F
 
 
 def near_mm(stone: StoneAt | HeadAt, place_mm: float, round_mm: float) -> float:
-    """How far [mm] the near edge of a stone or head is from a place, the shorter way round; below nought inside it."""
+    """How far [mm] the near edge of a stone or head is from a place, the shorter way; below nought inside it."""
     apart = abs(stone.at_mm - place_mm) % round_mm
     return min(apart, round_mm - apart) - stone.span_mm / 2
 
@@ -220,14 +220,14 @@ def lies_in(one: HeadAt | StoneAt, arc: tuple[float, float], round_mm: float) ->
 
 
 def blow_arc(round_mm: float, heads: Sequence[HeadAt], stones: Sequence[StoneAt]) -> tuple[float, float] | None:
-    """Where blows may fall [mm]: the longest arc clear of heads and of stones that cannot be struck; None for none."""
+    """Where blows may fall [mm]: the longest arc clear of heads and stones; None for none."""
     kept = [one for one in stones if one.in_]
     arcs = list(clear_arcs(round_mm, heads, kept))
     return max(arcs, key=lambda arc: (arc[1] - arc[0], -abs(arc[0] + arc[1])), default=None)
 
 
 def size_strain_limit(metal: str) -> float:
-    """How far a metal's shank is stretched or pressed at most, annealed [share]; half as far where it gives little."""
+    """How far a metal's shank is stretched or pressed at most [share]; half as far where it gives little."""
     family = ALL_METALS[metal].of_family
     return PLAIN_STRAIN * (1.0 if family.strain_limit >= GIVES_LITTLE else 0.5)
 

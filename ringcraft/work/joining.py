@@ -20,6 +20,7 @@ from ringcraft.routes.steps import Step
 from ringcraft.sections import Section, Stock, section_of
 from ringcraft.vbench.deeds import Look, SolderJoint, Take
 from ringcraft.vbench.pieces import Piece
+from ringcraft.vbench.thing import place_on
 from ringcraft.work.plan import WorkPlan
 
 LOOKED_AT = ("joint", "first-seam")  # the keys of inspections that look through a joint
@@ -289,13 +290,18 @@ def solder_of(plan: WorkPlan, at: AtJoint, book: SolderBook) -> Solder:
 def places_of(plan: WorkPlan, at: AtJoint) -> Mapping[str, float]:
     """Where other seams lie, along the neutral line from the joint [mm]: to the right above nought.
 
-    The seams of a head lie opposite; the two of an insert its length apart; what runs along the new seam, or crosses
-    it, lies at it.
+    What runs along the new seam, or crosses it, lies at it. An older plan knows no places: there the seams of a head
+    lie opposite and the two of an insert its length apart.
     """
     piece = inner_piece(at)
-    half = math.pi * (piece.inside_mm / 2 + piece.neutral_mm)
+    round_mm = math.tau * (piece.inside_mm / 2 + piece.neutral_mm)
+    here = (at.deed.at_mm or 0.0) if at.deed else 0.0
+    known = {one.key: one.at_mm for one in piece.seams if one.at_mm is not None}
+    if known:
+        away = {key: place_on(place - here, round_mm) for key, place in known.items()}
+        return {key: away.get(key, 0.0) for key, _, _ in seams_before(plan, at)}
     insert = insert_mm(plan, at)
-    return {key: half if key == HEAD_SEAM else -insert for key, _, _ in seams_before(plan, at)}
+    return {key: round_mm / 2 if key == HEAD_SEAM else -insert for key, _, _ in seams_before(plan, at)}
 
 
 def insert_mm(plan: WorkPlan, at: AtJoint) -> float:

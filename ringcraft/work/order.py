@@ -44,6 +44,7 @@ class HeatedStone:
     kind: str
     at_mm: float | None
     in_water: bool
+    coated: bool = False
 
 
 @dataclass(frozen=True)

@@ -30,6 +30,7 @@ from ringcraft.planning.made import beyond_mm, made_at
 from ringcraft.routes.steps import Step
 from ringcraft.sections import Stock
 from ringcraft.units import capital
+from ringcraft.vbench.thing import place_on
 from ringcraft.work.joining import (
     NO_LOOKS,
     WATER_SHARE,
@@ -50,7 +51,7 @@ from ringcraft.work.joining import (
     solder_of,
     stock_of,
 )
-from ringcraft.work.order import AtSheet, WorkOrder
+from ringcraft.work.order import AtSheet, HeatedStone, WorkOrder
 from ringcraft.work.plan import WorkPlan
 
 
@@ -266,7 +267,8 @@ def _amounts(units: str, now: WorkPlan, at: AtJoint, looks: Mapping[str, JointLo
 
 
 def _heat(case: _Open, at: AtJoint, flow_c: float, solder: Solder) -> HeatRequest:
-    order, now, stone = case.order, case.now, case.about.stone
+    order, now = case.order, case.now
+    stone = _stone_at(at) or (case.about.stone if not inner_piece(at).stones else None)
     piece, section, places = inner_piece(at), section_at(now, at), places_of(now, at)
     names = at.deed.pieces if at.deed else (at.piece,)
     all_mm3 = sum(at.before[name].volume_mm3 * at.before[name].count for name in names)
@@ -297,6 +299,19 @@ def _heat(case: _Open, at: AtJoint, flow_c: float, solder: Solder) -> HeatReques
         own=order.own,
         units=order.units,
     )
+
+
+def _stone_at(at: AtJoint) -> HeatedStone | None:
+    """The stone that is nearest to what it bears while this very joint flows: its near edge, its water."""
+    piece, deed = inner_piece(at), at.deed
+    seats = {one.stone: one for one in deed.seats} if deed else {}
+    there = [one for one in piece.stones_in if one.id in seats]
+    if not there or deed is None:
+        return None
+    stone = max(there, key=lambda one: seats[one.id].high_c - one.limit_c)
+    side = place_on(stone.at_mm - (deed.at_mm or 0.0), piece.length_mm)
+    near = min(seats[stone.id].near_mm, piece.length_mm / 2)
+    return HeatedStone(stone.kind, math.copysign(near, side), seats[stone.id].wet, bool(stone.coats))
 
 
 def _is_above(old: Solder, new: Solder) -> bool:
@@ -339,7 +354,7 @@ def anneal_view(metal: Metal, annealed: int = 0, soldered: int = 0) -> AnnealVie
         low_c=low,
         high_c=high,
         range_text=f"{low:.0f} to {high:.0f}",
-        glow=glow_words(low, high),
+        glow=glow_words(low if high < GLOWS[1].from_c else max(low, GLOWS[1].from_c), high),
         flux_cue=cue,
         heated=heated_words,
         too_hot=f"{capital(beyond.title)}, from {beyond.from_c:.0f}, is too hot; {melts}.",

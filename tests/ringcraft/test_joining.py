@@ -184,17 +184,34 @@ def test_hard_always_stays_hard_where_the_other_seam_got_another() -> None:
     assert [one.solder for one in now.joints] == ["silver-medium", "silver-hard"]
 
 
-def test_the_stone_that_needs_the_most_care_is_in_the_picture() -> None:
-    stones = [{"kind": "diamond"}, {"kind": "ruby", "from_joint_mm": 11}, {"kind": "emerald"}]
-    data = came_in(to="US 5 1/2", stones=stones, head={"span_mm": 6}, delicate_stones="water")
+def test_the_stone_that_is_nearest_to_what_it_bears_is_in_the_picture() -> None:
+    stones = [{"kind": "moissanite"}, {"kind": "ruby", "at_mm": -11}, {"kind": "emerald"}]
+    data = came_in(to="US 5 1/2", stones=stones, head={"span_mm": 6})
     heat = opened(RESIZE, data, "solder-sizing").heat
     assert heat is not None
-    assert (heat.stone, heat.stone_at_mm, heat.water_share) == ("emerald", None, 0.4)
-    shank = opened(
-        RESIZE, came_in(to="US 5 1/2", stones=[{"kind": "ruby", "from_joint_mm": 11}]), "solder-sizing"
-    ).heat
-    assert shank is not None
-    assert (shank.stone, shank.stone_at_mm) == ("ruby", 11)
+    # the emerald is out by then, the moissanite, bare, comes within 40 degrees of what it bears; the ruby sits to the left, so much nearer as the cut took
+    assert (heat.stone, heat.water_share) == ("moissanite", None)
+    heat = opened(RESIZE, came_in(to="US 5 1/2", stones=stones[1:], head={"span_mm": 6}), "solder-sizing").heat
+    assert heat is not None
+    assert heat.stone_at_mm == pytest.approx(-(11 - 1.2767 / 2), abs=1e-3)
+    strong = [{"title": "torch", "done": "flowed", "metal": "sterling", "mass_g": 400}]
+    wet = came_in(to="US 5 1/2", stones=[{"kind": "topaz", "setting": "channel"}], torches=strong)
+    heat = opened(RESIZE, wet, "solder-sizing").heat
+    assert heat is not None
+    assert (heat.stone, heat.water_share) == ("topaz", 0.4)
+
+
+def test_two_seams_of_a_part_see_a_head_from_their_own_sides() -> None:
+    """A head opposite the back is no head opposite the seam: of half a ring it sits a quarter away, less its half."""
+    data = came_in(from_="US 8", to="US 9 1/4", method="reshank", stones=[{"kind": "diamond"}], head={"span_mm": 6},
+                   shank={"thinnest_mm": 0.8})  # fmt: skip
+    first, second = (opened(RESIZE, data, step).heat for step in ("solder-sizing", "solder-second"))
+    assert first is not None
+    assert second is not None
+    assert first.stone_at_mm == pytest.approx(-(second.stone_at_mm or 0.0), abs=0.2)
+    assert abs(first.stone_at_mm or 0.0) < 13
+    apart = {seam.key: seam.at_mm for seam in second.seams}["first"]
+    assert abs(apart) == pytest.approx(32, abs=1)  # half of the ring away, whichever way round
 
 
 def test_chips_lie_where_the_step_lays_them() -> None:

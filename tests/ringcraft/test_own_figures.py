@@ -67,9 +67,11 @@ def test_papers_of_a_family_run_through_the_finish() -> None:
 
 def test_a_stone_bears_what_the_shop_has_learnt() -> None:
     stones = {"stones": [{"kind": "garnet"}], "head": {"span_mm": 4}, "to": "US 7 1/4"}
-    assert resize(**stones).stone_advice[0].advice == "in water"
-    assert resize(**stones, **own(stones="garnet never")).stone_advice[0].advice == "take it out"
-    assert resize(**stones, **own(stones="garnet hardy")).stone_advice[0].advice == "may stay"
+    assert resize(**stones).stone_advice[0].advice == "take it out"
+    assert resize(**stones, **own(stones="garnet hardy")).stone_advice[0].advice == "shield it"
+    hardy = {**stones, "stones": [{"kind": "ruby"}]}
+    assert resize(**hardy).stone_advice[0].advice == "shield it"
+    assert resize(**hardy, **own(stones="ruby never")).stone_advice[0].advice == "take it out"
 
 
 def test_own_figures_come_back_as_they_went_and_are_worked_again_from_a_kept_plan() -> None:

@@ -129,7 +129,9 @@ def _soldered(pieces: dict[str, dict[str, Any]], deed: dict[str, Any]) -> dict[s
     parts = [pieces[name] for name in deed["pieces"]]
     first = parts[0]
     places = {one["key"]: one["at_mm"] for one in first["seams"]} | {deed["joint"]: deed["at_mm"]}
-    joined = {key: solder for part in parts for key, solder in part["joined"].items()} | {deed["joint"]: deed["solder"]}
+    joined = {key: solder for part in parts for key, solder in part["joined"].items()} | {
+        deed["joint"]: deed["solder"]
+    }
     if deed["besides"]:
         places[deed["besides"]], joined[deed["besides"]] = deed["besides_mm"], deed["solder"]
     coats = list(dict.fromkeys(coat for part in parts for coat in part["coats"]))
@@ -178,7 +180,9 @@ def _out(piece: dict[str, Any], deed: dict[str, Any]) -> dict[str, Any]:
 
 
 def _back(piece: dict[str, Any], deed: dict[str, Any]) -> dict[str, Any]:
-    meant = (lambda one: one["id"] == deed["stone"]) if deed["stone"] else lambda one: not one["in"] and not one["loose"]
+    meant = (
+        (lambda one: one["id"] == deed["stone"]) if deed["stone"] else lambda one: not one["in"] and not one["loose"]
+    )
     return _stones(piece, meant, **{"in": True})
 
 

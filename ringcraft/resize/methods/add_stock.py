@@ -70,7 +70,8 @@ def _at_hand(case: Case, length: float, figures: dict[str, Value]) -> tuple[tupl
     for name, has, needs in (("narrow", piece.width_mm, section.width_mm), ("thin", piece.thickness_mm, thick)):
         if has is None or has >= needs - 0.005:
             continue
-        notes.append(f"the piece at hand is {name}er than what it takes: {case.told(has)} for {case.told(needs)}")
+        than = {"narrow": "narrower", "thin": "thinner"}[name]
+        notes.append(f"the piece at hand is {than} than what it takes: {case.told(has)} for {case.told(needs)}")
         if has < needs - SAME_SECTION_MM:
             unfit.append(f"too {name}, {case.told(has)} for {case.told(needs)}")
     if unfit:

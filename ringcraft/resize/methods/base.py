@@ -9,11 +9,11 @@ from typing import Literal
 
 from ringcraft.planning.ledger import Term
 from ringcraft.planning.sizing import HAIR_MM, Sizing
-from ringcraft.resize.case import LEAST_WALL_MM, Case
+from ringcraft.resize.case import LEAST_WALL_MM, Case, Value
 
 Advice = Literal["do", "possible", "avoid", "never"]
+__all__ = ["ADVICE", "Advice", "Insert", "Lead", "Method", "Value", "Weighed"]
 ADVICE: tuple[Advice, ...] = ("do", "possible", "avoid", "never")
-Value = float | int | str | None
 
 
 @dataclass(frozen=True)

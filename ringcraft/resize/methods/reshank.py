@@ -53,7 +53,7 @@ def _weigh(case: Case) -> Weighed:
             filter(
                 None,
                 (
-                    f"Keep {case.told(keep)} of the old ring along the neutral line, {case.told(outside)} on the outside, "
+                    f"Keep {case.told(keep)} of the old ring along the neutral line, {case.told(outside)} outside, "
                     f"its top in the middle; saw on the lines and set in a new part {case.told(length)} long.",
                     f"What is kept is {_bends(case)}ed to the new curve first." if abs(case.change_mm) > 0.01 else "",
                 ),

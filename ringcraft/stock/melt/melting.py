@@ -237,7 +237,8 @@ def _says(
 
 def _cautions(metal: Metal) -> tuple[str, ...]:
     said = [
-        "Eyes, hair, sleeves; a fire-safe bench. Wet crucibles, moulds, tongs make metal spit: warm them dry first.",
+        "Eyes, hair, sleeves; a fire-safe bench. Wet crucibles, moulds, tongs make metal spit: warm them dry first. "
+        "Moulds of wood or cuttlebone burn and smoke: under the hood, water by, nothing near that catches.",
         "Good ventilation; the torch's and the crucible's own sheets and local rules go before ours.",
     ]
     if metal.needs_oxygen:
