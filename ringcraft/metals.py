@@ -18,10 +18,9 @@ class Family:
     several heats begins with the highest solder of its series or with the metal's own. ``strain_limit`` [share] is
     how far its most stretched fibre may go between two anneals, ``binding`` what holds it in the fire.
     ``fit_mm`` is the widest gap [mm] of a joint that is soldered, ``flame`` what soot and oxygen do to it.
-    ``soft`` says that it takes rawhide rather than steel, ``glare`` that it glows white, ``fluxed`` that it is soldered with flux
-    and pickled, ``plated`` that it is usually plated in the end. ``precious`` is the metal that its fineness is told
-    by, empty where it has none. ``tone`` is its colour on paper, ``dim_tone`` in the
-    dim theme.
+    ``soft`` says that it takes rawhide rather than steel, ``glare`` that it glows white, ``fluxed`` that it is
+    soldered with flux and pickled, ``plated`` that it is usually plated in the end. ``precious`` is what its
+    fineness is told by, empty where it has none. ``tone`` is its colour on paper, ``dim_tone`` in the dim theme.
     """
 
     key: str

@@ -65,12 +65,17 @@ class JudgeRequest:
                 raise OutOfRangeError(name, "{read:g mm} is no finger.", "The inside diameter, in mm.", read=value)
 
 
-_READER: TypeAdapter[JudgeRequest] = TypeAdapter(Annotated[JudgeRequest, IN_OWN_UNITS])
+AnyJudge = Annotated[JudgeRequest, IN_OWN_UNITS]
+_READER: TypeAdapter[JudgeRequest] = TypeAdapter(AnyJudge)
 
 
 def judge(data: object) -> SizeAnswers:
     """From plain JSON data to what follows; raises BadRequest."""
-    asked = read_request(_READER, data)
+    return answer_judge(read_request(_READER, data))
+
+
+def answer_judge(asked: JudgeRequest) -> SizeAnswers:
+    """What follows from a size that was read; raises BadRequest naming the field."""
     try:
         read = _of_resize(asked) if "from" in asked.order else _of_ring(asked)
     except CraftError as problem:

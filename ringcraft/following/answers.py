@@ -12,7 +12,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from ringcraft.measure.sizes import SCALES
+from ringcraft.measure.sizes import SCALES, Scale
 from ringcraft.metals import Metal
 from ringcraft.planning.sizing import CAREFUL_STRAIN, HAIR_MM
 from ringcraft.sections import Section
@@ -49,8 +49,9 @@ class SizeRead:
 
     ``expected_mm`` is what the plan left there, ``goal_mm`` what it shall be brought to, ``wanted_mm`` the finger's;
     ``spread_mm`` the deviation of the circumference of such rings, nought where it was brought to its size.
-    ``differs`` is what is known beside the plan, ``left`` by which policy it was left, ``stays`` that it is to stay as it closed.
-    ``told`` tells an inside diameter, ``thinnest_mm`` the wall where it is thinnest, 0 where nobody asks.
+    ``differs`` is what is known beside the plan, ``left`` by which policy it was left, ``stays`` that it stays so.
+    ``told`` tells an inside diameter, ``scale`` its sizes, ``thinnest_mm`` the wall where it is thinnest, 0 where
+    nobody asks.
     """
 
     kind: str
@@ -73,6 +74,7 @@ class SizeRead:
     sides_apart_mm: float = 0.0
     thinnest_mm: float = 0.0
     stones: bool = False
+    scale: Scale = SCALES["us"]
 
     @property
     def now_expected_mm(self) -> float:
@@ -293,10 +295,8 @@ def in_words(read: SizeRead, found: SizeAnswers) -> tuple[Literal["good", "note"
             return tone if stretch.advice == "do" else "act", f"{said}, {'; '.join(stretch.why)}"
         best = [one for one in then if one.advice == then[0].advice]
         return "note" if then[0].advice == "do" else "act", f"{said}; {_words(best)}"
-    off = read.much(read.to_goal_mm)
     how = "small" if read.to_goal_mm > 0 else "large"
-    sizes = abs(read.to_goal_mm) / SCALES["us"].circumference_per_size_mm
-    head = f"{off} round {how}, {sizes:.2f} of a US size"
+    head = f"{sizes_words(read.to_goal_mm, read.scale)} {how}, {read.much(read.to_goal_mm)} round"
     known = "; ".join(one.says for one in read.differs)
     head = f"{head} ({known})" if known else head
     best = [one for one in then if one.advice == then[0].advice] or [
@@ -304,6 +304,12 @@ def in_words(read: SizeRead, found: SizeAnswers) -> tuple[Literal["good", "note"
     ]
     easy = best[0].key in ("stretch", "gap") and best[0].advice == "do"
     return "note" if easy else "act", f"{head}: {_words(best)}"
+
+
+def sizes_words(round_mm: float, scale: Scale) -> str:
+    """So much circumference [mm] in sizes of a scale: 0.25 US sizes, 1.00 US size."""
+    sizes = f"{abs(round_mm) / scale.circumference_per_size_mm:.2f}"
+    return f"{sizes} {scale.unit if sizes != '1.00' else scale.unit.removesuffix('s')}"
 
 
 def _words(answers: Sequence[Answer]) -> str:

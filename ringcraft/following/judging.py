@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from ringcraft.following.answers import ANSWERS, Differs, SizeRead, Stage, in_words, judge_size
+from ringcraft.following.answers import ANSWERS, Differs, SizeRead, Stage, in_words, judge_size, sizes_words
 from ringcraft.measure.sizes import SCALES, Scale
 from ringcraft.metals import BLADES, METALS, Metal
 from ringcraft.planning.blank import Blank
@@ -156,7 +156,13 @@ def size_read(case: Case) -> SizeRead:
     finished, used = case.finished, case.now.used
     stage = STAGE_OF[case.ask.key.partition("@")[0]]
     stays = finished is not None and finished.by == "left"
-    goal = finished.inside_diameter_mm if finished else case.now.wanted_mm
+    to_come = finished.inside_diameter_mm - case.now.closing.inside_diameter_mm if finished else 0.0
+    goal = expected + to_come
+    if stage != "round":
+        goal = finished.inside_diameter_mm if finished else case.now.wanted_mm
+    later = (
+        case.now.closing.inside_diameter_mm - expected if stage == "round" else 0.0
+    )  # by a bend or texture to come
     return SizeRead(
         kind=kind_of(case.now),
         stage=stage,
@@ -165,12 +171,13 @@ def size_read(case: Case) -> SizeRead:
         reading_mm=case.value,
         expected_mm=expected,
         goal_mm=goal if case.is_main else expected,
-        wanted_mm=case.now.wanted_mm,
+        wanted_mm=case.now.wanted_mm - later,
         spread_mm=case.now.closing.spread.sd_mm if stage == "round" or stays else 0.0,
         kerf_mm=BLADES[used.join.blade],
         blade=used.join.blade,
         told=case.told,
         units=used.units,
+        scale=case.scale,
         left=used.leave,
         stays=stays,
         differs=case.slips,
@@ -188,17 +195,15 @@ def _size(case: Case) -> Judgement:
     return in_words(read, judge_size(read))
 
 
-def _sizes(case: Case, round_mm: float) -> str:
-    sizes, unit = abs(round_mm) / case.scale.circumference_per_size_mm, case.scale.unit
-    return f"{sizes:.2f} {unit if f'{sizes:.2f}' != '1.00' else unit.removesuffix('s')}"
-
-
 def _finished_ring(case: Case) -> Judgement:
     """The finished ring that bands are made beside: it is never stretched for them, they are cut for it."""
     off = (case.value - (case.ask.expected or case.plan.wanted_mm)) * math.pi
     if abs(off) <= HAIR_MM:
         return "good", "as planned"
-    return "note", f"{_sizes(case, off)} {'larger' if off > 0 else 'smaller'} than planned: the bands are cut for it"
+    return (
+        "note",
+        f"{sizes_words(off, case.scale)} {'larger' if off > 0 else 'smaller'} than planned: the bands are cut for it",
+    )
 
 
 def _daylight(case: Case) -> Judgement:

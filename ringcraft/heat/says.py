@@ -290,12 +290,11 @@ def _borne(one: Worked, name: str) -> str:
     kind = one.held.order.stone or "unknown"
     bears = bears_of(kind, one.held.order.own.bears(kind))
     high = band_of(one.there(one.held.stone_mm)).high
-    comes = f"held at flow {name} would come to {high:.0f} °C at most, and bears"
     if high <= bears.bare_c:
-        return f"{comes} {bears.bare_c:.0f} bare; no quench"
+        return f"held at flow it stays within what {name} bears, even bare; no quench"
     if high <= bears.coated_c:
-        return f"{comes} {bears.coated_c:.0f} coated: under its coat, and no quench"
-    return f"{comes} {bears.coated_c:.0f} at most: take it out"
+        return f"held at flow it passes what {name} bears bare, not what it bears under its coat; no quench"
+    return f"held at flow it passes what {name} bears, coated too: {name} does not bear this torch, take it out"
 
 
 def _bears(one: Worked) -> str:

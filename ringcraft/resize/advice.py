@@ -14,7 +14,8 @@ from ringcraft.resize.case import LEAST_WALL_MM, Case
 from ringcraft.resize.methods import COLD, METHODS, TORCH
 from ringcraft.resize.methods.base import ADVICE, Advice, Lead, Method, Value, Weighed
 from ringcraft.resize.methods.true_first import needed
-from ringcraft.resize.places import Cut, cut_of, head_is_cut
+from ringcraft.resize.passes import beyond
+from ringcraft.resize.places import Cut, cut_of
 from ringcraft.resize.soldering import check_heats, joints_for
 from ringcraft.resize.stones import StoneAdvice, fire_of, stone_advice, words_of
 from ringcraft.tables import rows
@@ -73,7 +74,6 @@ class Facts:
     water_not_shown: bool = False
     glued_wet: bool = False
     glued_wet_strict: bool = False
-    head_cut: bool = False
     insert_over_third: bool = False
     no_upper_part: bool = False
 
@@ -187,7 +187,7 @@ def facts_of(case: Case) -> Facts:
     )
 
 
-def stone_facts(case: Case, cut: Cut, stones: Sequence[StoneAdvice]) -> dict[str, bool]:
+def stone_facts(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, bool]:
     """What becomes of the stones by one way, as rules ask for it."""
     wet = [one for one in stones if one.care == "water"]
     loose = [one for one in stones if one.care == "loose"]
@@ -201,7 +201,6 @@ def stone_facts(case: Case, cut: Cut, stones: Sequence[StoneAdvice]) -> dict[str
         "water_not_shown": any(one.torch != "yes" for one in wet),
         "glued_wet": any(one.glued for one in wet),
         "glued_wet_strict": strict and any(one.glued for one in wet),
-        "head_cut": head_is_cut(case, cut),
     }
 
 
@@ -292,7 +291,7 @@ def judge(case: Case, rules: Sequence[Mapping[str, Any]] = RULES) -> tuple[Judge
             continue
         weighed = method.weigh(case)
         about = cut_and_stones(case, method, weighed)
-        known = {**vars(general), **stone_facts(case, about.cut, about.stones), **weighed.facts}
+        known = {**vars(general), **stone_facts(case, about.stones), **weighed.facts}
         held = [rule for rule in rules if known.get(rule["when"]) and method.key in _methods_of(rule)]
         held = [rule for rule in held if rule["alone"]] or held
         held.sort(key=lambda rule: -ADVICE.index(rule["at_most"]))
@@ -308,14 +307,15 @@ def judge(case: Case, rules: Sequence[Mapping[str, Any]] = RULES) -> tuple[Judge
 
 def cut_and_stones(case: Case, method: Method, weighed: Weighed) -> About:
     """What a way cuts, its joints, and what becomes of the stones by it."""
-    cut, problem = cut_of(case, method, weighed), None
+    more = beyond(case, method, weighed)
+    cut, problem = cut_of(case, method, weighed, more), None
     try:
         if weighed.insert is not None and method.torch:
             check_heats(case, weighed.insert.finished_mm)
         joints = joints_for(case, method, cut)
     except CraftError as found:  # it matters only where this way is chosen
         joints, problem = (), found
-    return About(cut, joints, stone_advice(case, cut, fire_of(case, cut, joints)), problem)
+    return About(cut, joints, stone_advice(case, cut, fire_of(case, cut, joints, more)), problem)
 
 
 def _judged(

@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
 from ringcraft.errors import CraftError
-from ringcraft.following.answers import Differs, SizeRead, Stage, in_words, judge_size
+from ringcraft.following.answers import Differs, SizeRead, Stage, in_words, judge_size, sizes_words
 from ringcraft.following.inspection import Verdict
 from ringcraft.following.judging import Tone
 from ringcraft.measure.sizes import SCALES, Scale
@@ -55,10 +55,8 @@ class Reading:
 
     def large(self, round_mm: float) -> str:
         """How far a size is off, in sizes and in length round."""
-        sizes = abs(round_mm) / self.scale.circumference_per_size_mm
-        return (
-            f"{sizes:.2f} {self.scale.unit} {'large' if round_mm > 0 else 'small'}, {self.told(abs(round_mm))} round"
-        )
+        how = "large" if round_mm > 0 else "small"
+        return f"{sizes_words(round_mm, self.scale)} {how}, {self.told(abs(round_mm))} round"
 
 
 def moves(order: ResizeRequest, measured: Mapping[str, float]) -> bool:
@@ -222,6 +220,7 @@ def size_read(one: Reading, stage: Stage) -> SizeRead:
             one.ask.expected_text if abs(mm - expected) < 1e-9 else one.scale.text(mm, one.scale.fine_step)
         ),
         units=plan.units,
+        scale=one.scale,
         stays=stays,
         differs=_cut_off(one),
         daylight=bool(one.measured.get("daylight")) and stage == "round",

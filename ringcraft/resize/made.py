@@ -7,29 +7,13 @@ from dataclasses import replace
 from typing import Any
 
 from ringcraft.planning.ledger import total, worded
-from ringcraft.planning.made import beyond_mm, made_at
+from ringcraft.planning.made import made_at
 from ringcraft.resize.advice import Judged
 from ringcraft.resize.case import Case
 from ringcraft.resize.methods.base import Weighed, bring
+from ringcraft.resize.passes import RING, beyond, passes_made
 from ringcraft.routes.building import times
 from ringcraft.units import capital
-
-RING = "ring"
-
-
-def planned_passes(case: Case, judged: Judged) -> int:
-    """How many passes of the saw through closed joints the way plans, of both seams of an insert in all."""
-    sawn = judged.weighed.figures.get("saw_times")
-    if sawn is not None:
-        return int(sawn) - 1
-    if judged.weighed.insert is not None:
-        return 2 * case.order.join.seam_passes
-    return case.order.join.saw_passes
-
-
-def beyond(case: Case, judged: Judged) -> float:
-    """What saw and file took beyond the plan [mm]."""
-    return beyond_mm(made_at(case.order.made, RING), planned_passes(case, judged), case.kerf_mm)
 
 
 def as_made(case: Case, judged: Judged) -> Judged:
@@ -37,7 +21,7 @@ def as_made(case: Case, judged: Judged) -> Judged:
 
     A ring that is only joined again is told anew, for what is lost is its whole story.
     """
-    off = beyond(case, judged)
+    off = beyond(case, judged.method, judged.weighed)
     if not off or not judged.method.torch:
         return judged
     if judged.method.key == "rejoin":
@@ -64,12 +48,6 @@ def _told(case: Case, judged: Judged, weighed: Weighed) -> Judged:
     if judged.method.key == "rejoin":
         view = replace(view, why=tuple(capital(one) for one in weighed.why))
     return replace(judged, weighed=weighed, view=view)
-
-
-def passes_made(case: Case, planned: int) -> int:
-    """The passes that were made, or that are planned."""
-    made = made_at(case.order.made, RING).passes
-    return planned if made is None else made
 
 
 def file_facts(case: Case) -> dict[str, Any]:

@@ -101,8 +101,8 @@ class Cut:
         return math.copysign(abs(at_mm) + self.shift_mm, at_mm)
 
 
-def cut_of(case: Case, method: Method, weighed: Weighed) -> Cut:
-    """What a way cuts; of a way without the torch nothing."""
+def cut_of(case: Case, method: Method, weighed: Weighed, beyond_mm: float = 0.0) -> Cut:
+    """What a way cuts, with what saw and file took beyond the plan [mm]; of a way without the torch nothing."""
     if not method.torch:
         return Cut(0.0, (case.neutral[1] - case.neutral[0]) / 2, ())
     join, figures = case.order.join, weighed.figures
@@ -115,18 +115,12 @@ def cut_of(case: Case, method: Method, weighed: Weighed) -> Cut:
     else:
         gone = case.neutral[0] - math.pi * (weighed.closes_mm + 2 * case.section.neutral_mm)
     seams = (-insert / 2, insert / 2) if insert else (0.0,)
-    return Cut(max(gone, 0.0) / 2, (insert - gone) / 2, seams)
+    return Cut(max(gone, 0.0) / 2, (insert - gone - beyond_mm) / 2, seams)
 
 
 def goes_out(stone: StoneAt, cut: Cut) -> bool:
     """Whether a stone's seat goes out with what is cut."""
     return bool(cut.seams) and abs(stone.at_mm) - stone.span_mm / 2 < cut.reach_mm - 1e-9
-
-
-def head_is_cut(case: Case, cut: Cut) -> bool:
-    """Whether a cut would run into the head."""
-    head = head_of(case)
-    return head is not None and abs(head.at_mm) - head.span_mm / 2 < cut.reach_mm - 1e-9
 
 
 def leg_of(case: Case, stone: StoneAt, cut: Cut) -> float:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from typing import Annotated, Any, Literal
 
 from pydantic import TypeAdapter
@@ -148,7 +148,11 @@ class ResizePlan(WorkPlan):
 
     def stones_set(self) -> int:
         """The stones that come out for the torch and are set again."""
-        return sum(one.comes_out for one in self.stone_advice) if self.does("set") else 0
+        return (
+            sum(one.care in ("out", "off") for one in self.stone_advice)
+            if self.does("set") or self.does("glue")
+            else 0
+        )
 
     def closes_to_mm(self) -> float | None:
         """The inside diameter [mm] at which its joint closes."""
@@ -216,6 +220,7 @@ def plan_resize(order: ResizeRequest, stopped: str = "") -> ResizePlan:
 
 def stopped_plan(order: ResizeRequest, title: str, why: str) -> ResizePlan:
     """The plan of a ring whose way makes no sense as it was read: it stops, says why and offers what fits now."""
+    order = replace(order, join=replace(order.join, heats="one-by-one"))
     case = case_of(order)
     best = judge(case)[0]
     reads = f"It reads {case.now_named(case.inside[0])}"
@@ -292,7 +297,7 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged, stopped: str = "
         lead=weighed.lead,
         change_mm=case.change_mm,
         us_sizes=case.us_sizes,
-        methods=tuple(one.view for one in judged),
+        methods=tuple((chosen if one.method is chosen.method else one).view for one in judged),
         stone_advice=stones,
         head=case.head,
         sides=_sides(case),

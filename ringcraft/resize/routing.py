@@ -16,8 +16,9 @@ from ringcraft.planning.tolerance import spread_of
 from ringcraft.resize.advice import Judged
 from ringcraft.resize.case import Case
 from ringcraft.resize.inserts import Straight, opened_radius_mm, straight
-from ringcraft.resize.made import file_facts, passes_made
+from ringcraft.resize.made import file_facts
 from ringcraft.resize.methods import COLD
+from ringcraft.resize.passes import passes_made
 from ringcraft.resize.places import head_of, stones_of, unlisted_of
 from ringcraft.resize.protecting import finishing, protecting, stone_steps
 from ringcraft.resize.stones import StoneAdvice

@@ -12,7 +12,7 @@ from ringcraft.heat.bands import band_of
 from ringcraft.heat.picture import Worked, work
 from ringcraft.heat.torch import torch_views
 from ringcraft.joint.asking import RingAtJoint
-from ringcraft.metals import ALL_METALS, SolderBook
+from ringcraft.metals import ALL_METALS, BARRED, SolderBook
 from ringcraft.resize.case import Case
 from ringcraft.sections import Section, Stock
 from ringcraft.vbench.deeds import SolderJoint
@@ -78,9 +78,14 @@ def stock_key(section: Section) -> tuple[tuple[str, object], ...]:
     return tuple(sorted(stock_of(section).items()))
 
 
+def _is_modelled(case: Case) -> bool:
+    """Whether anything is known of how its metal carries heat: it is known, and sees a torch at all."""
+    return case.is_known and case.metal.key not in BARRED
+
+
 def flow_of(case: Case, solder: str, book: SolderBook) -> float:
     """Where a solder flows [C]; reckoned below the metal's solidus where only its maker's sheet knows."""
-    if not case.is_known:
+    if not _is_modelled(case):
         return UNKNOWN_FLOW_C
     flows = book[solder].flows_c
     return case.metal.solidus_c - UNDER_SOLIDUS_C if flows is None else flows
@@ -88,7 +93,7 @@ def flow_of(case: Case, solder: str, book: SolderBook) -> float:
 
 def torch_word(case: Case, flow_c: float, inside_mm: float, apart_mm: float = 0.0) -> str:
     """Whether a torch of the shop has done what this ring asks hung in water: yes, unsure, no, or unknown."""
-    if not case.order.torches or not case.is_known:
+    if not case.order.torches or not _is_modelled(case):
         return "unknown"
     one = _worked(
         case.metal.key, stock_key(case.section), round(inside_mm, 2), flow_c, WATER_SHARE, round(apart_mm, 2)
@@ -108,10 +113,10 @@ def seat_of(
     section = case.section
     round_mm = math.pi * (inside_mm + 2 * section.neutral_mm)
     near = max(near_mm(stone, at_mm, round_mm), 0.0)
-    if not case.is_known:
+    if not _is_modelled(case):
         return Seat(stone.id, near, UNKNOWN_FLOW_C, wet, 1.0, "unknown" if wet else "")
     key = (case.metal.key, stock_key(section), round(inside_mm, 2), flow_c)
-    place = min(round(near, 2), round_mm / 2 - NEAREST_MM)
+    place = min(round(near + apart_mm / 2, 2), round_mm / 2 - NEAREST_MM)
     if not wet:
         return Seat(stone.id, near, place_in_heat(*key, place, 0.0, round(apart_mm, 2)).high_c)
     there = place_in_heat(*key, place, WATER_SHARE, round(apart_mm, 2))
@@ -123,7 +128,7 @@ def seat_of(
 
 def is_covered(case: Case, stone: StoneAt, at_mm: float, flow_c: float, inside_mm: float) -> bool:
     """Whether all of a stone lies under water where the ring hangs with this joint straight above."""
-    if not case.is_known:
+    if not _is_modelled(case):
         return False
     round_mm = math.pi * (inside_mm + 2 * case.section.neutral_mm)
     near = max(near_mm(stone, at_mm, round_mm), 0.0)
@@ -139,9 +144,10 @@ def heated_by(case: Case, book: SolderBook) -> Callable[[Piece, SolderJoint], tu
     def seats(piece: Piece, deed: SolderJoint) -> tuple[Seat, ...]:
         flow = flow_of(case, deed.solder, book)
         places = [deed.at_mm or 0.0, *([deed.besides_mm] if deed.besides else [])]
+        apart = abs(places[0] - places[1]) if len(places) > 1 else 0.0
         out = []
         for stone in piece.stones_in:
-            every = [seat_of(case, stone, at, flow, piece.inside_mm, stone.wet) for at in places]
+            every = [seat_of(case, stone, at, flow, piece.inside_mm, stone.wet, apart) for at in places]
             out.append(max(every, key=lambda one: one.high_c))
         return tuple(out)
 

@@ -6,6 +6,7 @@ bears bare, coated or under water; else it comes out, off its glue, or the way i
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal
@@ -92,11 +93,16 @@ class Fire:
     apart_mm: float
 
 
-def fire_of(case: Case, cut: Cut, joints: Sequence[Joint]) -> Fire:
-    """The heats of a way from its joints; where these could not be worked out, with the metal's own solder."""
+def fire_of(case: Case, cut: Cut, joints: Sequence[Joint], beyond_mm: float = 0.0) -> Fire:
+    """The heats of a way from its joints; where these could not be worked out, with the metal's own solder.
+
+    ``beyond_mm`` is what saw and file took beyond the plan: it closes so much smaller.
+    """
     flows = [(one.at_mm, flow_of(case, one.solder, case.context.book)) for one in joints]
     flows = flows or [(at, flow_of(case, case.metal.solder, case.context.book)) for at in cut.seams]
-    return Fire(tuple(flows), case.inside[1], 0.0)
+    together = case.order.join.heats == "together" and len(flows) > 1
+    apart = abs(flows[0][0] - flows[1][0]) if together else 0.0
+    return Fire(tuple(flows), case.inside[1] - beyond_mm / math.pi, apart)
 
 
 def stone_advice(case: Case, cut: Cut, fire: Fire) -> tuple[StoneAdvice, ...]:

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from ringcraft.metals import ALL_METALS
-from ringcraft.resize.asking import FEATURES, SETTINGS, STONES, SizingJoin
+from ringcraft.resize.asking import FEATURES, HEATS, SETTINGS, STONES, SizingJoin
 from ringcraft.resize.methods import METHODS
 from ringcraft.sections import PROFILES
 from ringcraft.work.fields import FieldSpec, Option, PartSpec
@@ -25,6 +25,7 @@ STONE = (
     PartSpec("kind", "Stone {n}", kind="choice", listed="stones"),
     PartSpec("setting", "Setting {n}", "in", kind="choice", first="claw", listed="settings"),
     PartSpec("state", "Stone {n} is", kind="flags", choices=STATES),
+    PartSpec("span_mm", "Stone {n} spans", ",", "wide", placeholder="as the head"),
     PartSpec("from_joint_mm", "Stone {n} from the cut", ",", "and", placeholder="in the head"),
 )
 SHANK = {"profile": "half-round", "width_mm": "", "thickness_mm": "", "side_mm": ""}
@@ -115,6 +116,15 @@ HOW = (
         kind="choice",
         first=str(USUAL.seam_passes),
         choices=TIMES,
+        seen="insert",
+    ),
+    FieldSpec(
+        "join.heats",
+        "Heats",
+        ", solder the seams",
+        kind="choice",
+        first=USUAL.heats,
+        choices=tuple(Option(key, said.partition(":")[0]) for key, said in HEATS.items()),
         seen="insert",
     ),
     FieldSpec(PIECE, "Piece at hand", "; a piece at hand is", "long", placeholder="none", seen="insert"),

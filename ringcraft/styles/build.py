@@ -155,12 +155,14 @@ def size(
     gives_mm: float = 0.0,
     grows: Growth | None = None,
     spread: Spread | None = None,
+    as_small_as_stretched: bool = False,
 ) -> Sized:
     """The blank that sets the size: once round, what the style adds, the joint, the policy, the rounding, the growth.
 
     ``formed_mm`` is what the ring keeps along its neutral line, where that is not the sum before the joint;
     ``gives_mm`` is what of the style's own terms makes the ring larger than asked for. Policy and rounding stand in
     the ledger as what they come to in the ring; a blank that is worked longer after it is cut grows by ``grows``.
+    One whose ``spread`` is wide by its making is left no smaller than it can be stretched.
     """
     used, ratio = context.used, turn.cut_per_formed
     terms = [*round_terms(context, turn), *more]
@@ -169,7 +171,7 @@ def size(
         spread = spread_of(
             used.scatter, turn.thickness_gain, 1 / turn.cut_per_round, used.join.saw_passes, context.length
         )
-    bias = left_by_mm(context, spread)
+    bias = left_by_mm(context, spread) if as_small_as_stretched else spread.bias_mm
     why = policy_why(used, rule_off_mm(context, turn), spread, bias) if used.leave != "exact" else ""
     policy = policy_term(used, bias * turn.times, why)
     joint = joint_terms(used)

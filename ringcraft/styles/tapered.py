@@ -220,7 +220,9 @@ def _sized(order: TaperedRequest, context: RingContext, turn: LengthModel, middl
     if order.gap_mm:
         more.append(Term("gap", "gap for the top", -order.gap_mm, "left open, along the ends' neutral line"))
     grows = Growth("growth", "thinning gives back", why, 2 * order.end_mm)
-    return size(context, turn, more, grows=grows, spread=_spread(order, context, bar, middle))
+    return size(
+        context, turn, more, grows=grows, spread=_spread(order, context, bar, middle), as_small_as_stretched=True
+    )
 
 
 def _bar(order: TaperedRequest, sized: Sized) -> Blank:

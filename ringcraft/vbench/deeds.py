@@ -260,7 +260,7 @@ class Round:
     grows_mm: float = 0.0
     term: str = ""
     by: str = BLOWS
-    where: tuple[float, float] | None = None
+    where: tuple[float, ...] | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -276,7 +276,7 @@ class Size:
     by: str
     term: str = "leave"
     press: bool = False
-    where: tuple[float, float] | None = None
+    where: tuple[float, ...] | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -24,7 +24,7 @@ _KINDS: dict[str, Mapping[str, Any]] = {op: get_type_hints(kind) for op, kind in
 
 _NUMBERS = (float, int, float | None)
 #: Fields that take a fact as it is: some stones by their names, an arc.
-_LISTS = (tuple[str, ...], tuple[float, float] | None)
+_LISTS = (tuple[str, ...], tuple[float, ...] | None)
 
 
 #: What a row says about its deed beside its fields: when it is done, and to which stones.

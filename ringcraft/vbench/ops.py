@@ -189,14 +189,15 @@ def _cool(piece: Piece, deed: Cool) -> Piece:
     return piece.with_(hot=False)
 
 
-def _struck(piece: Piece, by: str, where: tuple[float, float] | None) -> None:
+def _struck(piece: Piece, by: str, where: tuple[float, ...] | None) -> None:
     """What a blow on a piece needs; nothing where it is pressed by hand."""
     if by == BY_HAND:
         return
     need(not piece.of.brittle, f"{piece.of.title} breaks under a blow")
     for one in piece.frail:
         need(False, FRAIL[one])
-    arc = where or (-piece.length_mm / 2, piece.length_mm / 2)
+    half = piece.length_mm / 2
+    arc = (where[0], where[1]) if where else (-half, half)
     for head in piece.heads:
         need(not lies_in(head, arc, piece.length_mm), "no blow falls on the head")
     for stone in piece.stones_in:

@@ -69,7 +69,7 @@ class Piece:
     joined: Mapping[str, str] = field(default_factory=dict)
     faces: Faces = Faces()
     inside_diameter_mm: float | None = None
-    ends: tuple[float, float] = (0.0, 0.0)
+    ends: tuple[float, ...] = (0.0, 0.0)
     curves: tuple[Curve, ...] = ()
     gap: Gap | None = None
     seams: tuple[SeamAt, ...] = ()

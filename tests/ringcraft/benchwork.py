@@ -124,6 +124,8 @@ OPS: dict[str, Any] = {
     "file-solder": lambda p, d: {"hump": False},
     "round": lambda p, d: {"shape": "round" if p["shape"] in ("closed", "open") else p["shape"],
                            "length_mm": p["length_mm"] + d["grows_mm"]},
+    "true": lambda p, d: {"shape": "round" if p["shape"] in ("closed", "open") else p["shape"],
+                          "length_mm": p["length_mm"] + d["grows_mm"]},
     "size": _size,
     "fit": lambda p, d: {"fitted": d["over"]},
     "bend": lambda p, d: {"shape": "open" if bends(d) else d["shape"], "strain": p["strain"] + d["strain"],

@@ -23,6 +23,7 @@ ladder_from = "own"
 strain_limit = 0.7
 binding = "steel binding wire"
 fit_words = "Tight: no light at all."
+flame = "A neutral flame."
 fit_mm = 0.03
 soft = false
 glare = false

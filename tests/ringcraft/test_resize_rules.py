@@ -21,6 +21,8 @@ from tests.resizes import advice, came_in, plan
 from tests.slices import tries
 
 EMERALD = {"kind": "emerald"}
+GLUED_OPAL = {"kind": "opal", "glued": True, "setting": "peg"}  # porous: no soak takes it off its glue
+STRONG = [{"title": "big torch", "done": "flowed", "metal": "sterling", "mass_g": 400}]
 #: For each rule a case in which it speaks.
 SPEAKS: dict[str, dict[str, Any]] = {
     "barred-metal": {"metal": "titanium"},
@@ -69,9 +71,17 @@ SPEAKS: dict[str, dict[str, Any]] = {
     "head-lifts-far": {"from_": "US 9", "to": "US 6", "head": {"span_mm": 13.0}},
     "school-adds": {"half_size": "add"},
     "stone-comes-out": {"stones": [EMERALD]},
-    "stone-stuck": {"stones": [{**EMERALD, "setting": "channel"}]},
-    "glued": {"stones": [{"kind": "pearl", "glued": True, "setting": "peg"}]},
-    "glued-strict": {"stones": [{"kind": "pearl", "glued": True, "setting": "peg"}], "glued_stones": "strict"},
+    "stone-off-its-glue": {"stones": [{"kind": "pearl", "glued": True, "setting": "peg"}]},
+    "stone-in-water": {"stones": [{**EMERALD, "setting": "channel"}], "torches": STRONG},
+    "stone-in-water-unproven": {"stones": [{**EMERALD, "setting": "channel"}]},
+    "stone-loose": {"stones": [{"kind": "diamond", "setting": "flush", "from_joint_mm": 1}], "to": "US 5"},
+    "stone-stuck": {"stones": [{**EMERALD, "setting": "channel", "from_joint_mm": 9}]},
+    "glued-in-water": {"stones": [{**GLUED_OPAL}], "torches": STRONG},
+    "glued-strict": {"stones": [{**GLUED_OPAL}], "torches": STRONG, "glued_stones": "strict"},
+    "over-three-smaller": {"from_": "US 9", "to": "US 5 3/4"},
+    "long-head-smaller": {"from_": "US 9", "to": "US 7 3/4", "head": {"span_mm": 10.0}},
+    "two-tone-head-cold": {"features": ["two-tone-head"]},
+    "two-tone-head-torch": {"features": ["two-tone-head"], "to": "US 7 1/2"},
 }
 
 
@@ -191,10 +201,10 @@ def gentle(changes: dict[str, Any], to: float) -> int:
 def test_a_larger_change_never_gets_a_gentler_way(
     changes: dict[str, Any], near: float, more: float, up: bool
 ) -> None:
-    inside = plan(**changes, to="US 8").sides.from_mm
     way = 1 if up else -1
-    targets = [inside + way * change / math.pi for change in (near, near + more)]
     try:
+        inside = plan(**changes, to="US 8").sides.from_mm
+        targets = [inside + way * change / math.pi for change in (near, near + more)]
         first, second = (gentle(changes, to) for to in targets)
     except BadRequest:
         assume(False)

@@ -12,6 +12,7 @@ from ringcraft.resize.plan import ResizePlan
 from tests.resizes import plan
 
 BEZEL = {"stones": [{"kind": "opal", "setting": "bezel"}], "to": "US 7 1/2"}
+COATED = {"stones": [{"kind": "ruby"}], "to": "US 7 1/2"}
 CLAWS = {"stones": [{"kind": "opal"}], "to": "US 7 1/2"}
 
 
@@ -27,20 +28,20 @@ WORDS: list[tuple[dict[str, Any], tuple[str, ...], tuple[str, ...]]] = [
     (CLAWS, ("Check every claw",), ("every setting",)),
     ({**BEZEL, "to": "US 6 1/8", "method": "stretch"}, ("look at every setting after",), ("claw after",)),
     ({"to": "US 10", "metal": "platinum-950", "repair_solder": "hard"}, ("Protect the first seam",), ("pickle", "Protect it again")),
-    ({**CLAWS, "metal": "platinum-950"}, ("Where the coat flaked off",), ("The pickle took",)),
-    ({**CLAWS, "to": "US 8 1/2"}, ("The pickle took the coat off: coat it all again.",), ("Coat the first seam",)),
+    ({**COATED, "metal": "platinum-950"}, ("Where the glaze flaked off", "No pickle is used for platinum 950"), ("The pickle took",)),
+    ({**COATED, "to": "US 8 1/2"}, ("The pickle took the glaze off: coat the stones again.",), ("Coat the first seam",)),
     ({"to": "US 5"}, ("Dress the joint, the inside first", "it is not round"), ("stands in its D",)),
     ({"to": "US 5"}, (), ("plated", "claw", "setting", "stone")),
     ({"to": "US 6", "features": ["cracked"]}, ("its crack would run on",), ("with what is on it",)),
     ({"to": "US 6", "features": ["two-tone"]}, ("with what is on it",), ("crack would",)),
     ({"to": "US 6", "metal": "gold-14k-white-nickel", "join": {"saw_passes": 4}}, ("more than it bears as it is",), ("with what is on it",)),
-    ({**BEZEL, "stones": [{"kind": "opal", "setting": "channel"}]}, ("cannot be taken out unharmed",), ("out first",)),
+    ({**BEZEL, "stones": [{"kind": "opal", "setting": "channel", "from_joint_mm": 9}]}, ("cannot be taken out unharmed",), ("out first", "Take out the opal")),
     ({"from_": "US 9", "to": "US 6", "head": {"span_mm": 13.0}, "method": "take-out"}, ("settings open by that much",), ("curve: look at",)),
     ({"metal": "titanium", "head": {"span_mm": 9.0}}, (), ("spans", "every claw")),
     ({"to": "US 5 3/4", "features": ["engraved-inside"]}, ("Letters inside move with the metal",), ("Letters inside can be lost",)),
     ({"to": "US 5", "features": ["engraved-inside"]}, ("Letters inside can be lost",), ("Letters inside move",)),
     ({"metal": "unknown", "to": "US 7 1/2", "method": "add-stock", "stones": [{"kind": "garnet", "from_joint_mm": 20}]},
-     ("may carry the heat", "nothing hotter than 650 °C", "metal of the same alloy"), ("this metal bears that", "unknown metal of the same")),
+     ("comes to 850 °C at most", "nothing hotter than 650 °C", "metal of the same alloy"), ("this metal bears that", "unknown metal of the same")),
 ]  # fmt: skip
 
 

@@ -23,7 +23,12 @@ WORDS = [word for word in SAYS + HOW if word.kind != "own"]
 ELSEWHERE = {
     "from_mm", "made", "seam_solders", "solders", "own", "cutter_gaps_mm", "home_scale", "units", "half_size",
     "repair_solder", "delicate_stones", "glued_stones", "ways", "from_ways", "from_gauge", "to_gauge",
+    "torches", "gap_inside_mm", "kept_outside_mm",
 }  # fmt: skip
+
+
+#: What no ring has seven of.
+FEW = {"join.faces_mm": "0.2"}
 
 
 def paths(word: FieldSpec) -> list[tuple[str, PartSpec]]:
@@ -39,7 +44,9 @@ EACH = [pytest.param(path, part, id=path) for word in WORDS for path, part in pa
 def test_each_word_is_a_field_of_the_request(path: str, part: PartSpec) -> None:
     """A field that ringcraft does not know is refused as such: none of these is."""
     order: dict[str, Any] = came_in(stones=[{"kind": "opal"}]) if path.startswith("stones") else came_in()
-    keys = [one.key for one in part.choices] or list({"blades": BLADES, **LISTED}.get(part.listed, ["7"]))
+    keys = [one.key for one in part.choices] or list(
+        {"blades": BLADES, **LISTED}.get(part.listed, [FEW.get(path, "7")])
+    )
     for key in keys[:3]:
         texts = {"flags": dict.fromkeys(filter(None, key.split("-")), True), "yes": {"": key == "yes"}}
         values = texts.get(part.kind, {"": key})

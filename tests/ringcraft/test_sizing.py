@@ -6,9 +6,10 @@ import math
 
 import pytest
 
-from ringcraft.planning.sizing import CAREFUL_STRAIN, HAIR_MM, PLAIN_STRAIN
+from ringcraft.planning.sizing import CAREFUL_STRAIN, HAIR_MM
 from ringcraft.planning.terms import share_of_rings, share_words, too_large_share
 from ringcraft.planning.tolerance import Spread
+from ringcraft.vbench.thing import PLAIN_STRAIN
 from tests.orders import order, plan, style_plan
 
 

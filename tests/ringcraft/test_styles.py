@@ -71,7 +71,12 @@ def test_each_policy_leaves_its_costly_side_at_the_chosen_share(style: str) -> N
         small, large = (
             style_plan(style, leave=leave, round_to_mm=0, costly_share=share) for leave in ("small", "large")
         )
-        assert small.closing.high_mm == pytest.approx(small.wanted_mm, abs=1e-6)
+        if style == "tapered":  # its spread is so wide that it is left no smaller than it can be stretched
+            assert small.finished is not None
+            assert small.finished.by == "stretch"
+            assert small.closing.high_mm > small.wanted_mm
+        else:
+            assert small.closing.high_mm == pytest.approx(small.wanted_mm, abs=1e-6)
         assert large.closing.low_mm == pytest.approx(large.wanted_mm, abs=1e-6)
 
 
@@ -287,7 +292,7 @@ MISTAKES: list[tuple[str, dict[str, Any], str]] = [
     ("stack", {"inner_measured_od_mm": 40}, "inner_measured_od_mm"),
     ("stack", {"arrangement": "sandwich"}, "finished_metal"),
     ("stack", {"arrangement": "sandwich", "finished_metal": "sterling", "outer__0__fit_mm": -0.05}, "outer.0.fit_mm"),
-    ("stack", {"arrangement": "sandwich", "metal": "platinum-950", "finished_metal": "sterling"}, "finished_metal"),
+    ("stack", {"arrangement": "sandwich", "finished_metal": "unknown"}, "finished_metal"),
     ("channel-inlay", {"outer_count": 1}, "outer_count"),
     ("channel-inlay", {"stock__width_mm": 5}, "stock.width_mm"),
     ("channel-inlay", {"outer_stock__profile": "round"}, "outer_stock.profile"),

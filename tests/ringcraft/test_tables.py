@@ -7,18 +7,27 @@ import pytest
 from ringcraft.metals import METALS, SOLDERS
 from ringcraft.planning.rules import RULES
 from ringcraft.resize.methods import METHODS
+from ringcraft.resize.plan import STOP
 from ringcraft.routes.steps import STATIONS, finish_schedule
 from ringcraft.styles import STYLES
 from ringcraft.tables import HERE, record, rows
 
 TABLES = ["scales", "metals", "blades", "families", "cautions", "measures", "quenches", "ring-metals", "stones",
-          "settings", "features", "resize-rules", "risks", "heat-bands", "heat-colours", "melting"]  # fmt: skip
+          "settings", "features", "resize-rules", "risks", "heat-bands", "heat-colours", "melting",
+          "fuels", "stone-degrees"]  # fmt: skip
 STEPS = ("steps", "resize-steps")
-ROUTES = {one.route for one in (*STYLES.values(), *METHODS.values())}
+ROUTES = {one.route for one in (*STYLES.values(), *METHODS.values())} | {STOP}
 
 
 def test_no_table_is_forgotten_here() -> None:
-    assert {path.stem for path in HERE.glob("*.toml")} == {*TABLES, "solders", "spreads", "flux", *STEPS}
+    assert {path.stem for path in HERE.glob("*.toml")} == {
+        *TABLES,
+        "solders",
+        "spreads",
+        "flux",
+        "size-answers",
+        *STEPS,
+    }
 
 
 @pytest.mark.parametrize("table", TABLES)
@@ -66,7 +75,8 @@ def test_the_shared_steps_are_whole_and_each_is_used() -> None:
     assert {step["station"] for step in shared} <= set(STATIONS)
     blocks = {block["key"]: block["steps"] for table in STEPS for block in record(table)["block"]}
     rows_of = [row for route in ROUTES for row in record(f"routes/{route}")["step"]]
-    used = {key for row in rows_of for key in [row.get("use"), *blocks.get(row.get("block"), [])]}
+    blocked = {key: [step.partition(" as ")[0] for step in steps] for key, steps in blocks.items()}
+    used = {key for row in rows_of for key in [row.get("use"), *blocked.get(row.get("block"), [])]}
     assert set(blocks) == {row["block"] for row in rows_of if "block" in row}
     assert set(keys) <= used
 

@@ -111,6 +111,8 @@ def near(one: Any, other: Any, path: str = "") -> list[str]:
         return [off for key in keys for off in near(one.get(key), other.get(key), f"{path}.{key}")]
     if isinstance(one, float) and isinstance(other, float):
         return [] if math.isclose(one, other, rel_tol=1e-9, abs_tol=1e-9) else [f"{path}: {one} is {other}"]
+    if isinstance(one, list) and isinstance(other, list) and len(one) == len(other):
+        return [d for i, (a, b) in enumerate(zip(one, other, strict=True)) for d in near(a, b, f"{path}.{i}")]
     return [] if one == other else [f"{path}: {one} is {other}"]
 
 

@@ -142,6 +142,7 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("post", "/session/welcome", {"link": "1.none", "password": "a long enough word"}, 422, 422, 422),
     ("delete", "/session", None, 200, 200, 401),
     ("post", "/plan/ring?ways_of={job_id}", {**order(), "ways": "shop"}, 200, 404, 401),
+    ("post", "/plan/judge", {"order": order(), "stage": "round", "reading_mm": 17.6}, 200, 200, 401),
 ]
 KEYS = {"steps": "square-end", "measures": "stock-thickness", "joints": "inspect"}
 

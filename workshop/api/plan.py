@@ -10,6 +10,7 @@ from ninja import Body, Router
 from pydantic import SerializeAsAny
 
 from ringcraft.comparing import CompareRequest, Comparison, compare
+from ringcraft.following.answers import SizeAnswers
 from ringcraft.heat.answer import AnyHeat, HeatAnswer, answer_heat
 from ringcraft.joint.answer import AnyJoint, JointAnswer, answer_joint
 from ringcraft.measure.asking import SizeRequest, size_of
@@ -18,6 +19,7 @@ from ringcraft.measure.gauges import AGauge, GaugeFit, fit_gauge
 from ringcraft.measure.sizes import FingerSize
 from ringcraft.resize.plan import AnyResize, ResizePlan, plan_resize
 from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
+from ringcraft.sizes_read import AnyJudge, answer_judge
 from ringcraft.stock.cutting.answer import CutPlan, answer_cut
 from ringcraft.stock.cutting.asking import AnyCut
 from ringcraft.stock.melt.alloying import AlloyPlan, AlloyRequest, answer_alloy
@@ -59,6 +61,12 @@ def plan_a_resize(request: HttpRequest, order: Body[AnyResize], ways_of: WaysOf 
 def plan_a_joint(request: HttpRequest, order: Body[AnyJoint]) -> JointAnswer:
     """What to do at a joint as it is seen."""
     return answer_joint(order)
+
+
+@router.post("/judge", response=SizeAnswers, operation_id="plan_judge")
+def plan_a_judgement(request: HttpRequest, asked: Body[AnyJudge], ways_of: WaysOf = "") -> SizeAnswers:
+    """What follows from a size that was read."""
+    return answer_judge(asked)
 
 
 @router.post("/heat", response=HeatAnswer, operation_id="plan_heat")
