@@ -299,9 +299,8 @@ def in_words(read: SizeRead, found: SizeAnswers) -> tuple[Literal["good", "note"
     head = f"{sizes_words(read.to_goal_mm, read.scale)} {how}, {read.much(read.to_goal_mm)} round"
     known = "; ".join(one.says for one in read.differs)
     head = f"{head} ({known})" if known else head
-    best = [one for one in then if one.advice == then[0].advice] or [
-        one for one in found.answers if one.key == "anew"
-    ]
+    best = [one for one in then if one.advice == then[0].advice]
+    best = best or [one for one in found.answers if one.key == "anew"] or [first]
     easy = best[0].key in ("stretch", "gap") and best[0].advice == "do"
     return "note" if easy else "act", f"{head}: {_words(best)}"
 

@@ -94,7 +94,8 @@ WORDS = frozenset({
 @dataclass(frozen=True)
 class MethodView:
     """A way as it is answered: its advice with every reason, its figures, its ledger and what that adds up to, the
-    figure that leads, what to do, and which rules were held against it.
+    figure that leads, what to do, and which rules were held against it. ``quiet``: nothing speaks against it but that
+    it is not needed, so it is only named.
     """
 
     key: str
@@ -108,6 +109,7 @@ class MethodView:
     says: tuple[str, ...]
     torch: bool
     rules: tuple[str, ...] = field(default=())
+    quiet: bool = False
 
 
 @dataclass(frozen=True)
@@ -336,6 +338,7 @@ def _judged(
         says=weighed.says,
         torch=method.torch,
         rules=tuple(rules),
+        quiet=tuple(rules) == ("reshank-not-needed",) or (method.key == "refuse" and advice == "avoid"),
     )
     return Judged(method, weighed, view)
 

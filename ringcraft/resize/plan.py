@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass, fields, replace
 from typing import Annotated, Any, Literal
@@ -21,25 +20,25 @@ from ringcraft.planning.ways import takes_ways
 from ringcraft.resize import drawing
 from ringcraft.resize.advice import Judged, MethodView, judge
 from ringcraft.resize.asking import ResizeRequest, SizingJoin
-from ringcraft.resize.case import US_MM, Case, case_of
+from ringcraft.resize.case import Case, case_of
+from ringcraft.resize.facts import ResizeFacts
 from ringcraft.resize.head import HeadFit
 from ringcraft.resize.made import as_made
-from ringcraft.resize.marks import mark_warnings
 from ringcraft.resize.methods import METHODS
 from ringcraft.resize.methods.base import Lead
-from ringcraft.resize.methods.take_out import pitch_mm
 from ringcraft.resize.risks import risks_of
-from ringcraft.resize.routing import CAME_IN, INSERT, RING, ResizeFacts, route_facts, start_pieces
+from ringcraft.resize.routing import CAME_IN, INSERT, RING, route_facts, start_pieces
 from ringcraft.resize.seats import heated_by
 from ringcraft.resize.stones import StoneAdvice
+from ringcraft.resize.told import figures_told, fits_of, warnings_of
 from ringcraft.routes.building import as_own
 from ringcraft.routes.steps import check_route, worked
 from ringcraft.schema import IN_OWN_UNITS, read_request
-from ringcraft.styles.base import Choice, Choices, Target
+from ringcraft.styles.base import Choices, Target
 from ringcraft.styles.build import target_of
 from ringcraft.vbench.deeds import Size
 from ringcraft.vbench.doing import Doing
-from ringcraft.work.plan import Figure, Ledger, MetalView, OnBench, WorkPlan
+from ringcraft.work.plan import Ledger, MetalView, OnBench, WorkPlan
 
 STOP = "resize-stop"
 for _route in (*(method.route for method in METHODS.values()), STOP):
@@ -283,10 +282,10 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged, stopped: str = "
         metal=MetalView(case.metal.key, case.metal.title, case.metal.family),
         says=weighed.says,
         wanted_text=target,
-        figures=_figures(case, chosen),
+        figures=figures_told(case, chosen),
         blanks=blanks,
         joints=joints,
-        warnings=_warnings(case, chosen, stones),
+        warnings=warnings_of(case, chosen, stones),
         ring=drawing.after(case, chosen),
         across=None,
         start=start,
@@ -312,7 +311,7 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged, stopped: str = "
         risks=risks_of(case, chosen, stones),
         offcut=order.offcut,
         offcut_g=_offcut_mm(chosen) * case.section.area_mm2 * case.metal.density_g_cm3 / 1000,
-        fits=_fits(case),
+        fits=fits_of(case),
         stopped=stopped,
         used=_used(order),
     )
@@ -344,67 +343,6 @@ def _sides(case: Case) -> Sides:
         case.inside[0], case.now_named(case.inside[0]), name(case.present.gauge),
         case.inside[1], case.context.target.text, name(case.context.target.gauge),
     )  # fmt: skip
-
-
-_TOLD = {
-    "mark_outside_mm": ("on the outside", "the same angle at the old ring's outside: set the dividers to it"),
-    "mark_inside_mm": ("at the inside", "the same angle at the old ring's inside"),
-    "piece_mm": ("to the drawer", "what lands there: two kerfs less, one for each cut"),
-    "cutter_gap_mm": ("or the cutter of", "the largest that fits between the lines; file what it leaves"),
-    "insert_outside_mm": ("outside", "the piece at the new ring's outside"),
-    "insert_inside_mm": ("inside", "the piece at the new ring's inside"),
-    "gap_mm": ("open to", "the gap at the neutral line"),
-    "keep_outside_mm": ("stays, outside", "what is kept of the old ring, on its outside"),
-    "thickness_after_mm": ("wall after", "its thinnest place, width kept: the careful side"),
-    "lost_mm": ("lost", "what the passes take of the ring"),
-}
-
-
-def _figures(case: Case, chosen: Judged) -> tuple[Figure, ...]:
-    """The figures beside the leading one, each with its reason."""
-    out = []
-    for key, (title, why) in _TOLD.items():
-        value = chosen.weighed.figures.get(key)
-        if value:
-            out.append(Figure(key, title, float(value), case.told(float(value)), why))
-    return tuple(out)
-
-
-def _warnings(case: Case, chosen: Judged, stones: Sequence[StoneAdvice]) -> tuple[str, ...]:
-    out = []
-    if case.read_as_d:
-        side = case.told(case.section.thickness_mm - case.section.width_mm / 2)
-        out.append(f"A half-round thicker than half its width has straight sides: read as a D with sides of {side}.")
-    if case.head is not None and case.lift_words and chosen.method.key not in ("refuse", "true-first"):
-        out.append(
-            f"The head spans {case.head.angle_deg:.0f}° after; it keeps its curve, so {case.lift_words}: "
-            f"check every {case.holds}."
-        )
-    if chosen.view.advice == "never":
-        out.append(f"Never done, and done all the same: {case.order.override_reason.strip()}")
-    out += [f"{one.title}: {one.advice}. {one.why}." for one in stones if one.stuck]
-    if case.order.stones:
-        out.append("What a stone bears is from memory: a gemmologist goes before it.")
-    return (*out, *mark_warnings(case))
-
-
-def _fits(case: Case) -> Choices | None:
-    """The sizes at which whole elements of its pattern go out or in: choosing one asks for that size."""
-    pitch = pitch_mm(case)
-    if pitch is None or case.is_same_size:
-        return None
-    way = -1 if case.change_mm < 0 else 1
-    near = max(1, round(abs(case.change_mm) / pitch))
-    rows = []
-    for count in (near - 1, near, near + 1):
-        inside = case.inside[0] + way * count * pitch / math.pi
-        if count < 1 or inside < 10:
-            continue
-        off = (inside - case.inside[1]) * math.pi / US_MM
-        text = case.context.target.named(inside)
-        miss = "as wanted" if abs(off) < 0.02 else f"{abs(off):.2f} US sizes {'large' if off > 0 else 'small'}"
-        rows.append(Choice("to", f"{inside:.4f} mm ID", (str(count), text, miss), abs(off) < 0.02))
-    return Choices("Whole elements", ("elements", "size", "against what is wanted"), tuple(rows))
 
 
 def answer_type() -> TypeAdapter[Any]:

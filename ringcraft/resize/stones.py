@@ -100,7 +100,7 @@ def fire_of(case: Case, cut: Cut, joints: Sequence[Joint], beyond_mm: float = 0.
     """
     flows = [(one.at_mm, flow_of(case, one.solder, case.context.book)) for one in joints]
     flows = flows or [(at, flow_of(case, case.metal.solder, case.context.book)) for at in cut.seams]
-    together = case.order.join.heats == "together" and len(flows) > 1
+    together = case.order.join.heats == "together" and len(joints) > 1
     apart = abs(flows[0][0] - flows[1][0]) if together else 0.0
     return Fire(tuple(flows), case.inside[1] - beyond_mm / math.pi, apart)
 

@@ -320,16 +320,6 @@ def test_a_refusal_gives_the_reasons_that_nothing_else_is_good() -> None:
     assert not any("set again" in risk for risk in made.risks)
 
 
-def test_a_glued_stone_is_taken_off_and_glued_anew() -> None:
-    """Glue never makes a stone safer: the pearl on its peg is a way, and its glue is the last thing that is done."""
-    made = plan(to="US 5", stones=[{"kind": "pearl", "setting": "peg", "glued": True}])
-    assert advice(made)["take-out"] == "possible"
-    keys = [step.key for step in made.route]
-    assert keys.index("unglue") < keys.index("solder-sizing")
-    assert keys.index("glue-again") > max(keys.index(one) for one in ("wash-sizing", "pickle-sizing"))
-    assert made.route[keys.index("glue-again")].wait_min >= 60
-
-
 def test_a_thinnest_place_that_nobody_read_is_not_said_to_have_been_given() -> None:
     def said(**shank: Any) -> str:
         return " ".join(plan(shank=shank).route[0].do)

@@ -367,22 +367,6 @@ def test_a_low_step_is_called_a_step_and_carbide_sees_no_torch() -> None:
     assert strong.value.errors[0].field == "assume.power_w"
 
 
-def test_two_seams_in_one_heat_are_a_choice_where_both_come_up() -> None:
-    one = plan("US 7", "US 8 1/2", method="add-stock", metal="sterling", join={"heats": "together"})
-    heats = [deed for step in one.route for deed in step.does if deed.op == "solder"]
-    assert len(heats) == 1
-    assert set(one.route[-1].after["ring"].joined) == {"first", "second"}
-    for changes, field in (
-        ({"metal": "gold-14k-yellow"}, "join.heats"),
-        ({"metal": "sterling", "to": "US 11", "method": "reshank"}, "join.heats"),
-    ):
-        with pytest.raises(BadRequest) as refused:
-            resize(
-                came("US 7", **{"to": "US 8 1/2", "method": "add-stock", "join": {"heats": "together"}, **changes})
-            )
-        assert refused.value.errors[0].field == field
-
-
 def test_no_verdict_is_given_twice_for_one_slip() -> None:
     """A piece cut short is told again where the ring is read, as the reason, and not as a new fault."""
     data = came("US 7", "US 8 1/2", method="add-stock")

@@ -31,7 +31,9 @@ def with_kept(shop: Shop, path: Path) -> Job:
     """A job as an older version left it."""
     data = json.loads(path.read_text())
     job = shop.job()
-    Job.objects.filter(pk=job.pk).update(order=data["order"], plan=data["plan"], engine="0.1.0", plan_version=0)
+    came_in = path.stem.startswith("resize-")
+    kind = {"work": "resize", "route_key": f"resize/{data['plan']['method']}"} if came_in else {}
+    Job.objects.filter(pk=job.pk).update(order=data["order"], plan=data["plan"], engine="0.1.0", plan_version=0, **kind)
     return Job.objects.get(pk=job.pk)
 
 
@@ -48,8 +50,10 @@ def test_an_older_plan_is_served_at_every_door_with_its_own_figures(ours: Shop, 
         (answer["now"] or answer["plan"])["route"],
     ):  # its own steps, and nothing known of the pieces
         assert [step["key"] for step in route] == [step["key"] for step in job.plan["route"]]
-        assert {(step["comes"], len(step["does"]), len(step["after"])) for step in route} == {(NOT_KNOWN, 0, 0)}
-    assert all(ours.send("get", f"/jobs/{job.pk}/{paper}").status_code == 200 for paper in PAPERS)
+        if path.parent.name < "shape-4":  # from there on a step said what it does
+            assert {(step["comes"], len(step["does"]), len(step["after"])) for step in route} == {(NOT_KNOWN, 0, 0)}
+    papers = PAPERS if cuts else PAPERS[-1:]  # a ring of which nothing is cut has no true-size paper
+    assert all(ours.send("get", f"/jobs/{job.pk}/{paper}").status_code == 200 for paper in papers)
     assert ours.send("get", f"/jobs/{job.pk}/file").json()["plan"] == job.plan
     assert ours.send("put", f"/jobs/{job.pk}/steps/{job.plan['route'][0]['key']}", {"done": True}).status_code == 200
     assert len(ours.send("get", "/bench").json()["rings"]) == 1

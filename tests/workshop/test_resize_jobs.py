@@ -85,8 +85,11 @@ def test_a_thinnest_place_that_is_too_thin_is_said(ours: Shop) -> None:
 def test_a_way_that_turns_out_never_is_said_where_it_is_followed(ours: Shop) -> None:
     job = taken_in(ours)
     read = measure(ours, job, "size-now", "5 1/4")
-    assert "Never" in read["wrong"]
-    assert read["now"] is None
+    assert read["wrong"] == ""
+    assert "does not fit any more" in read["now"]["stopped"]
+    assert read["now"]["route"][-1]["key"] == "ask-again"
+    verdict = next(one for one in read["verdicts"] if one["key"] == "size-now")
+    assert verdict["tone"] == "act"
 
 
 def test_it_is_closed_only_once_it_was_read_from_both_sides(ours: Shop) -> None:

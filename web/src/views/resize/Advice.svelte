@@ -16,11 +16,15 @@
     one.key === plan.method || one.key === asked || one.why.length === FIRST + 1
       ? one.why
       : one.why.slice(0, FIRST)
+  /** What is only not needed is named in one line, unless it is the way that was chosen. */
+  const quiet = $derived(plan.methods.filter((one) => one.quiet && one.key !== plan.method))
+  const told = $derived(plan.methods.filter((one) => !quiet.includes(one)))
+  const HARD = ['out', 'off', 'loose', 'stuck']
   const said = (advice: string) => SAID[advice] ?? advice
 </script>
 
 <ul class={['advice', stale && 'stale', 'eased']} aria-label="What can be done">
-  {#each plan.methods as one (one.key)}
+  {#each told as one (one.key)}
     <li data-method={one.key} data-advice={one.advice}>
       <button
         type="button"
@@ -40,10 +44,25 @@
       </span>
     </li>
   {/each}
+  {#if quiet.length}
+    <li class="text-soft text-small" aria-label="Not needed">
+      <span class="row">
+        not needed:
+        {#each quiet as one, i (one.key)}{i ? ', ' : ''}<button
+            type="button"
+            class="quiet"
+            data-method={one.key}
+            data-advice={one.advice}
+            aria-pressed="false"
+            onclick={() => onpick(one.key)}>{one.title}</button
+          >{/each}
+      </span>
+    </li>
+  {/if}
   {#each plan.stone_advice as one, i (i)}
     <li data-stone={one.kind}>
-      <span class="name">the {one.title.replace(/^a /, '')}</span>
-      <span class={['verdict', one.key === 'out' ? 'avoid' : 'do']}>{one.advice}</span>
+      <span class="name">{one.id || `the ${one.title.replace(/^a /, '')}`}</span>
+      <span class={['verdict', HARD.includes(one.key ?? '') ? 'avoid' : 'do']}>{one.advice}</span>
       <span class="text-soft text-small leading-snug"><Say text={`${one.why}.`} /></span>
     </li>
   {/each}
@@ -68,6 +87,9 @@
     padding: 0.5rem 0;
     border-top: 1px solid var(--hairline);
     font-size: var(--text-body);
+  }
+  .row {
+    grid-column: 1 / -1;
   }
   .pick,
   .name {
