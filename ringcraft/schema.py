@@ -17,7 +17,7 @@ from pydantic import BeforeValidator, ConfigDict, TypeAdapter, ValidationError, 
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.reading import LONGEST_TEXT, read_length, read_number, tidy
-from ringcraft.units import UNITS
+from ringcraft.units import DEGREES, UNITS
 
 T = TypeVar("T")
 
@@ -187,6 +187,8 @@ _INCHES, _MILLIMETRES = ("in", "inch", "inches"), ("mm", "millimetres")
 _UNIT_NAMES = dict.fromkeys(_INCHES, "in") | dict.fromkeys(_MILLIMETRES, "mm")
 #: Millimetres or inches.
 UnitKey = name_of("unit", UNITS, _UNIT_NAMES)
+#: Degrees Celsius alone, or Fahrenheit beside them.
+DegreesKey = name_of("way to tell temperatures", DEGREES)
 
 
 def read_request(kind: TypeAdapter[T], data: object, tags: Container[str] = ()) -> T:

@@ -146,6 +146,25 @@ def counted(count: int, one: str, more: str = "") -> str:
     return f"{count} {one if count == 1 else more or one + 's'}"
 
 
+#: How temperatures are told: in degrees Celsius, or in Fahrenheit beside them.
+DEGREES = {"c": "°C", "f": "°C and °F"}
+_CELSIUS = re.compile(r"(?<![\d.])(\d+(?:\.\d+)?)(?: to (\d+(?:\.\d+)?))? °C")
+
+
+def also_fahrenheit(text: str) -> str:
+    """A text with every temperature in degrees Celsius told in Fahrenheit too.
+
+    >>> also_fahrenheit("melts and flows at 745 to 790 °C"), also_fahrenheit("hot")
+    ('melts and flows at 745 to 790 °C (1373 to 1454 °F)', 'hot')
+    """
+    return _CELSIUS.sub(lambda found: f"{found[0]} ({fahrenheit(found[1], found[2])} °F)", text)
+
+
+def fahrenheit(low: str, high: str | None = None) -> str:
+    """One temperature, or two, in degrees Celsius as text, in Fahrenheit: F = 1.8 C + 32."""
+    return " to ".join(f"{float(one) * 1.8 + 32:.0f}" for one in (low, high) if one)
+
+
 def placeholders(template: str) -> tuple[str, ...]:
     """The names that a template asks for, in their order."""
     return tuple(match.group("name") for match in _PLACEHOLDER.finditer(template))

@@ -12,7 +12,7 @@ from ringcraft.planning.rules import RuleKey
 from ringcraft.planning.solders import OwnSolders
 from ringcraft.planning.tolerance import Scatter, Spreads, scatter_of
 from ringcraft.planning.ways import FromWays, WaysKey
-from ringcraft.schema import Count, Mm, PositiveMm, Share, SignedMm, SizeText, UnitKey, name_of, request
+from ringcraft.schema import Count, DegreesKey, Mm, PositiveMm, Share, SignedMm, SizeText, UnitKey, name_of, request
 from ringcraft.sections import Stock
 
 LEAVE = {
@@ -60,6 +60,7 @@ class RingRequest:
     wide_quarter_from_mm: PositiveMm = 6.0
     wide_half_from_mm: PositiveMm = 8.0
     units: UnitKey = "mm"
+    degrees: DegreesKey = "c"
     spread: Spreads | None = None
     solders: OwnSolders = ()
     own: OwnFigures = OwnFigures()

@@ -16,7 +16,7 @@ from ringcraft.planning.made import Made, SeamSolders
 from ringcraft.planning.own import OwnFigures
 from ringcraft.planning.solders import OwnSolders
 from ringcraft.planning.ways import FromWays, WaysKey
-from ringcraft.schema import Count, Mm, PositiveMm, SignedMm, SizeText, UnitKey, name_of, request
+from ringcraft.schema import Count, DegreesKey, Mm, PositiveMm, SignedMm, SizeText, UnitKey, name_of, request
 from ringcraft.sections import ProfileKey
 from ringcraft.tables import rows
 
@@ -236,6 +236,7 @@ class ResizeRequest:
     kept_outside_mm: PositiveMm | None = None
     home_scale: ScaleKey = "us"
     units: UnitKey = "mm"
+    degrees: DegreesKey = "c"
     half_size: HalfSizeKey = "stretch"
     repair_solder: RepairSolderKey = "ladder"
     delicate_stones: DelicateKey = "unset"

@@ -267,6 +267,7 @@ def _as_ring(order: ResizeRequest, shank: Stock, size: str, gauge: object) -> Ri
         home_scale=order.home_scale,
         gauge=gauge,  # type: ignore[arg-type]
         units=order.units,
+        degrees=order.degrees,
         solders=order.solders,
         own=order.own,
     )

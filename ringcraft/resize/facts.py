@@ -40,6 +40,10 @@ class ResizeFacts(StyleFacts):
     by_hand: bool
     by_blows: bool
     clear_words: str
+    round_by_after: str
+    by_hand_after: bool
+    by_blows_after: bool
+    clear_words_after: str
     seam_open: bool
     mark_outside: Length
     mark_inside: Length

@@ -36,6 +36,7 @@ from ringcraft.routes.steps import check_route, worked
 from ringcraft.schema import IN_OWN_UNITS, read_request
 from ringcraft.styles.base import Choices, Target
 from ringcraft.styles.build import target_of
+from ringcraft.units import also_fahrenheit
 from ringcraft.vbench.deeds import Size
 from ringcraft.vbench.doing import Doing
 from ringcraft.work.plan import Ledger, MetalView, OnBench, WorkPlan
@@ -296,8 +297,8 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged, stopped: str = "
         lead=weighed.lead,
         change_mm=case.change_mm,
         us_sizes=case.us_sizes,
-        methods=tuple((chosen if one.method is chosen.method else one).view for one in judged),
-        stone_advice=stones,
+        methods=tuple(_view((chosen if one.method is chosen.method else one).view, order) for one in judged),
+        stone_advice=tuple(replace(one, why=_heats(one.why, order)) for one in stones),
         head=case.head,
         sides=_sides(case),
         target=target_of(context.target.finger),
@@ -315,6 +316,15 @@ def _plan(case: Case, judged: Sequence[Judged], chosen: Judged, stopped: str = "
         stopped=stopped,
         used=_used(order),
     )
+
+
+def _heats(text: str, order: ResizeRequest) -> str:
+    """A text with its temperatures as the shop tells them."""
+    return also_fahrenheit(text) if order.degrees == "f" else text
+
+
+def _view(view: MethodView, order: ResizeRequest) -> MethodView:
+    return replace(view, why=tuple(_heats(one, order) for one in view.why))
 
 
 def _used(order: ResizeRequest) -> ResizeUsed:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
 from ringcraft.planning.joints import Joint
@@ -19,6 +20,7 @@ from ringcraft.work.joining import WATER_SHARE
 
 BLEED_SHARE = 1 / 12  # of the outer circle, beside the third on either side; our own judgement
 ANTI_FLUX = "anti-flux"
+NO_ROOM = "what is set in it leaves no room for one"
 NEAR_MM = 1.0  # that a stone must be clear of the pickle's edge; our own judgement
 QUARTER = 0.25  # of the ring: what sits nearer to the back than this dips in with the shank
 
@@ -60,7 +62,8 @@ def _ids(stones: Sequence[StoneAdvice]) -> tuple[str, ...]:
 def _blows(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, Any]:
     """Where blows may fall on it, as it came in and as it will be: the arc that is clear in both; by hand where none.
 
-    Once round differs between the two, so places are taken from nought and the arc is the narrower.
+    Once round differs between the two, so places are taken from nought and the arc is the narrower. A crack is struck
+    no more than what is hollow until it was soldered.
     """
     out = {one.id for one in stones if one.comes_out}
     kept = [one for one in (*stones_of(case), *unlisted_of(case)) if one.id not in out]
@@ -73,16 +76,26 @@ def _blows(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, Any]:
     known = [arc for arc in arcs if arc]
     whole = not heads and not kept
     arc = (max(a[0] for a in known), min(a[1] for a in known)) if len(known) == len(arcs) else None
-    by_hand = bool(case.not_struck) or arc is None or arc[0] >= arc[1]
-    clear = "" if whole or by_hand else "No blow on or beside what is set in it."
-    if by_hand:
-        clear = f"By hand, no blow: {case.not_struck or 'what is set in it leaves no room for one'}."
+    no_room = arc is None or arc[0] >= arc[1]
+    mended = replace(
+        case, order=replace(case.order, features=tuple(f for f in case.order.features if f != "cracked"))
+    )
+    before, after = (one.not_struck or (NO_ROOM if no_room else "") for one in (case, mended))
+    beside = "" if whole else "No blow on or beside what is set in it."
     return {
-        "blow_arc": None if by_hand or whole else arc,
-        "round_by": BY_HAND if by_hand else BLOWS,
-        "by_hand": by_hand,
-        "by_blows": not by_hand,
-        "clear_words": clear,
+        "blow_arc": None if no_room or whole else arc,
+        **_by(before, beside, ""),
+        **_by(after, beside, "_after"),
+    }
+
+
+def _by(not_struck: str, beside: str, when: str) -> dict[str, Any]:
+    """How it is rounded: by blows, or by hand with the reason."""
+    return {
+        f"round_by{when}": BY_HAND if not_struck else BLOWS,
+        f"by_hand{when}": bool(not_struck),
+        f"by_blows{when}": not not_struck,
+        f"clear_words{when}": f"By hand, no blow: {not_struck}." if not_struck else beside,
     }
 
 
@@ -222,7 +235,7 @@ def finishing(case: Case, judged: Judged, stones: Sequence[StoneAdvice]) -> dict
     soft = any(not one.ultrasonic for one in washed) or bool(unlisted_of(case))
     pen = [one for one in stay if not one.plate]
     by_pen = bool(pen) or bool(unlisted_of(case))
-    has = bool(case.order.stones)
+    has = any(one.care not in ("off", "loose") for one in stones)
     head = f"The head keeps its old curve: {case.lift_words} the new one." if case.lift_words else ""
     return {
         "pattern": case.has("pattern-all-round"),

@@ -209,7 +209,7 @@ def _inserting(case: Case, judged: Judged) -> dict[str, Any]:
         "part_mm": finished,
         "saws_seams": piece is not None and seams > 0,
         "seams_whole": join.seam_passes == 0,
-        "seam_times": times(join.seam_passes),
+        "seam_times": times(join.seam_passes) if seams == 2 * join.seam_passes else f"{times(seams)} in all",
         "seam_mm": seams * case.kerf_mm,
         "seam_passes": seams,
     }

@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Any, Literal
+from typing import Literal
 
 from ringcraft.planning.joints import Joint
 from ringcraft.resize.asking import SETTINGS, STONES, Stone
@@ -120,7 +120,7 @@ def _one(case: Case, stone: Stone, at: StoneAt, cut: Cut, fire: Fire) -> StoneAd
         key: Key = "loose"
         why = "its seat goes out with what is cut: cut elsewhere, or it is handed back loose, as agreed on the slip"
     elif not fire.joints:
-        key, why = _cold(case, at, row)
+        key, why = _cold(case, at)
     else:
         kept = _kept(case, stone, there, fire)
         key, why, high, torch, stuck = kept.key, kept.why, kept.high_c, kept.torch, kept.stuck
@@ -142,10 +142,10 @@ def _one(case: Case, stone: Stone, at: StoneAt, cut: Cut, fire: Fire) -> StoneAd
     )  # fmt: skip
 
 
-def _cold(case: Case, at: StoneAt, row: Any) -> tuple[Key, str]:
+def _cold(case: Case, at: StoneAt) -> tuple[Key, str]:
     if at.bears.struck:
         return "cold", f"no heat comes near it; look at every {case.holds} after"
-    why = "it is glued" if at.glued else row["why"]
+    why = "it is glued" if at.glued else "it bears no knock"
     return "cold", f"no heat, but {why}: no mallet near it, and look at every {case.holds} after"
 
 
@@ -173,16 +173,18 @@ def _kept(case: Case, stone: Stone, there: StoneAt, fire: Fire) -> _Kept:
     why = "glued: the glue lets go at 60 °C, whatever the stone" if stone.glued else str(row["why"])
     comes = f"{why}; {case.told(dry.near_mm, '.0f mm')} from the seam it comes to {dry.high_c:.0f} °C at most, "
     if dry.high_c <= bears.bare_c:
-        return _Kept("stay", f"{comes}and bears {bears.bare_c:.0f}", dry.high_c)
+        return _Kept("stay", f"{comes}and bears {bears.bare_c:.0f} °C", dry.high_c)
     if dry.high_c <= bears.coated_c:
-        return _Kept("shield", f"{comes}and bears {bears.coated_c:.0f} coated", dry.high_c)
+        return _Kept("shield", f"{comes}and bears {bears.coated_c:.0f} °C coated", dry.high_c)
     held = _in_water(case, there, fire)
-    out = _taken_out(stone, f"{comes}more than it bears, {bears.coated_c:.0f}")
+    out = _taken_out(stone, f"{comes}more than it bears, {bears.coated_c:.0f} °C")
     wanted = case.order.delicate_stones == "water" and not stone.glued
     if held.high_c is not None and (out is None or (wanted and held.torch in ("yes", "unsure"))):
         return replace(held, why=f"{why}; {held.why}")
     if out is None:
-        return _Kept("stuck", f"{comes}more than it bears, {bears.coated_c:.0f}; {held.why}", dry.high_c, stuck=True)
+        return _Kept(
+            "stuck", f"{comes}more than it bears, {bears.coated_c:.0f} °C; {held.why}", dry.high_c, stuck=True
+        )
     if not wanted:
         return out
     return replace(out, why=f"{out.why}; {WOULD}{held.why}")
@@ -212,7 +214,7 @@ def _in_water(case: Case, there: StoneAt, fire: Fire) -> _Kept:
             if wet.high_c == BOILS_C
             else (f"no water stays on metal of {wet.high_c:.0f} °C")
         )
-        return _Kept("water", f"{boils}, and it bears {bears:.0f} under water")
+        return _Kept("water", f"{boils}, and it bears {bears:.0f} °C under water")
     much = f"in water it takes {wet.against_dry:.1f} times the flame that it takes dry, at most"
     soft = ", and silver slumps sooner" if case.metal.family == "silver" else ""
     torch = torch_word(case, max(flow for _, flow in fire.joints), fire.inside_mm, fire.apart_mm)

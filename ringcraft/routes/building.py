@@ -121,6 +121,7 @@ def _metal_facts(context: RingContext) -> dict[str, Any]:
         "fit_words": family.fit_words,
         "flame_words": _flame_words(family.key, family.flame),
         "slumps": family.key == "silver",
+        "fahrenheit_too": context.order.degrees == "f",
         "binding": family.binding,
         "glare": family.glare,
         "fluxed": family.fluxed,

@@ -72,6 +72,7 @@ class RingFacts(RouteFacts):
     quench_key: str
     fit_words: str
     flame_words: str
+    fahrenheit_too: bool
     slumps: bool
     binding: str
     target: str

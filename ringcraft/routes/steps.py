@@ -22,7 +22,7 @@ from ringcraft.routes.facts import (
     StyleFacts,
 )
 from ringcraft.tables import record, rows
-from ringcraft.units import capital, fill, placeholders
+from ringcraft.units import also_fahrenheit, capital, fahrenheit, fill, placeholders
 from ringcraft.vbench.deeds import Deed
 from ringcraft.vbench.doing import Doing, check_deeds
 from ringcraft.vbench.needs import Unmet
@@ -300,7 +300,7 @@ def _step(
     return Step(
         key=one.key,
         station=row["station"],
-        title=fill(row["title"], words),
+        title=_heats(fill(row["title"], words), facts),
         do=_lines(row.get("do", ()), facts),
         check=_lines(row.get("check", ()), facts),
         caution=(*_cautions(row.get("caution", ()), facts), *(CAUTIONS[key] for key in doing.cautions)),
@@ -310,7 +310,7 @@ def _step(
         torch=bool(row.get("torch", False)),
         becomes=becomes,
         figure=fill(row.get("figure", ""), bare),
-        unit=fill(row.get("unit", ""), bare),
+        unit=_unit(fill(row.get("figure", ""), bare), fill(row.get("unit", ""), bare), facts),
         blank=one.blank,
         does=tuple(does),
         after=doing.pieces,
@@ -321,7 +321,20 @@ def _step(
 def _lines(lines: Iterable[Any], facts: Facts) -> tuple[str, ...]:
     words = facts.words
     held = (line if isinstance(line, str) else line["text"] for line in lines if _said(line, facts))
-    return tuple(text for text in (fill(line, words) for line in held) if text)
+    return tuple(_heats(text, facts) for text in (fill(line, words) for line in held) if text)
+
+
+def _heats(text: str, facts: Facts) -> str:
+    """A text with its temperatures as the shop tells them."""
+    return also_fahrenheit(text) if facts.holds("fahrenheit_too") else text
+
+
+def _unit(figure: str, unit: str, facts: Facts) -> str:
+    """The unit of a figure: of a temperature with the same in Fahrenheit, where the shop says so."""
+    found = re.findall(r"\d+(?:\.\d+)?", figure)
+    if unit != "°C" or not found or not facts.holds("fahrenheit_too"):
+        return unit
+    return f"{unit}, {fahrenheit(*found[:2])} °F"
 
 
 def _cautions(lines: Iterable[Any], facts: Facts) -> Iterator[str]:

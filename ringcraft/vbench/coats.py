@@ -135,6 +135,6 @@ def stones_in_heat(piece: Piece, deed: SolderJoint) -> None:
             continue
         need(
             seat.high_c <= stone.limit_c + 0.5,
-            f"{stone.id} comes to {seat.high_c:.0f} °C at this seam and bears {stone.limit_c:.0f}",
+            f"{stone.id}: {seat.high_c:.0f} °C at its edge from this seam, and {stone.limit_c:.0f} is what is borne",
         )
         need(not stone.wet or seat.torch != "no", f"no torch of the shop has done this with {stone.id} in water")

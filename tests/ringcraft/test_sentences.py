@@ -23,7 +23,7 @@ WORDS = [word for word in SAYS + HOW if word.kind != "own"]
 ELSEWHERE = {
     "from_mm", "made", "seam_solders", "solders", "own", "cutter_gaps_mm", "home_scale", "units", "half_size",
     "repair_solder", "delicate_stones", "glued_stones", "ways", "from_ways", "from_gauge", "to_gauge",
-    "torches", "gap_inside_mm", "kept_outside_mm",
+    "torches", "gap_inside_mm", "kept_outside_mm", "degrees",
 }  # fmt: skip
 
 

@@ -182,3 +182,13 @@ def test_a_kept_order_goes_back_into_its_fields_and_plans_the_same_ring(style: s
     for path, text in fields_of(to_json(order), units).items():
         set_path(again, path, {"yes": True, "no": False}.get(text, text))
     assert to_json(ring(again))["blanks"] == to_json(ring(style_order(style) | to_json(order)))["blanks"]
+
+
+def test_temperatures_stand_in_fahrenheit_beside_celsius_where_the_shop_says_so() -> None:
+    """F = 1.8 C + 32, by the definition of the scale: silver hard flows at 745 to 790, 1373 to 1454."""
+    for degrees, there in (("c", False), ("f", True)):
+        made = ring({**first_order(STYLES["plain-band"]), "metal": "sterling", "degrees": degrees})
+        step = next(one for one in made.route if one.key == "solder")
+        said = " ".join(step.do)
+        assert ("(1373 to 1454 °F)" in said) == there
+        assert (step.unit == "°C, 1454 °F") == there

@@ -33,7 +33,9 @@ def with_kept(shop: Shop, path: Path) -> Job:
     job = shop.job()
     came_in = path.stem.startswith("resize-")
     kind = {"work": "resize", "route_key": f"resize/{data['plan']['method']}"} if came_in else {}
-    Job.objects.filter(pk=job.pk).update(order=data["order"], plan=data["plan"], engine="0.1.0", plan_version=0, **kind)
+    Job.objects.filter(pk=job.pk).update(
+        order=data["order"], plan=data["plan"], engine="0.1.0", plan_version=0, **kind
+    )
     return Job.objects.get(pk=job.pk)
 
 

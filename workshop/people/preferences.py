@@ -29,6 +29,7 @@ from ringcraft.reading import read_length
 from ringcraft.resize.asking import SCHOOLS, DelicateKey, GluedKey, HalfSizeKey, RepairSolderKey
 from ringcraft.schema import (
     Count,
+    DegreesKey,
     Mm,
     PositiveMm,
     Share,
@@ -39,7 +40,7 @@ from ringcraft.schema import (
     request,
     to_json,
 )
-from ringcraft.units import UNITS, Length, write_length
+from ringcraft.units import DEGREES, UNITS, Length, write_length
 from ringcraft.work.fields import Option
 from workshop.core.history import Actor, record
 from workshop.core.saving import refuse_stale
@@ -131,6 +132,9 @@ class Preferences:
 
     home_scale: Annotated[ScaleKey, Asked("Home scale", "Sizes are", choices=_SCALES, group="lengths")] = "us"
     units: Annotated[UnitKey, Asked("Units", ", lengths", choices=_UNITS, group="lengths")] = "mm"
+    degrees: Annotated[
+        DegreesKey, Asked("Temperatures", ", temperatures", choices=_options(DEGREES), group="lengths")
+    ] = "c"
     caliper_units: Annotated[UnitKey, Asked("Caliper units", ", the caliper types", ".", _UNITS, "lengths", None)] = (
         "mm"
     )
