@@ -146,6 +146,10 @@ class ResizePlan(WorkPlan):
         asked = {ask.key for step in self.route for ask in step.measure}
         return tuple(key for key in BOTH_SIDES if key in asked or self.stopped)
 
+    def stops(self) -> str:
+        """The step it stops with."""
+        return self.route[-1].title if self.stopped else ""
+
     def stones_set(self) -> int:
         """The stones that come out for the torch and are set again."""
         return (

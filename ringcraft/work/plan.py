@@ -159,6 +159,10 @@ class WorkPlan:
         """Metal [g] that comes out of it and stays with the shop, which credits it."""
         return 0.0
 
+    def stops(self) -> str:
+        """What it stops with, where a reading left it no sense to go on; empty where it goes on."""
+        return ""
+
     def begins_as(self) -> str:
         """The shape it has before its first step: a strip, or a ring that came in closed or open."""
         first = next(iter(self.start.values()), None)

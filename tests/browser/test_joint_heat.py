@@ -124,7 +124,7 @@ def test_two_seams_in_water_rolled_and_rolled_back(server: Server, bench: Page) 
     bench.get_by_label("Stone opposite the joint").select_option("emerald")
     expect(sheet).to_contain_text("under water, seat and all")
     bench.get_by_label("Share of the inside in water").fill("")
-    expect(sheet).to_contain_text("emerald does not bear a torch: take it out")
+    expect(sheet).to_contain_text("emerald does not bear this torch, take it out")
 
 
 def test_flux_is_a_thermometer(server: Server, bench: Page) -> None:

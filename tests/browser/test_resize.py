@@ -151,7 +151,7 @@ def test_one_joined_again(bench: Page) -> None:
 def test_one_refused_with_what_can_be_done_instead(bench: Page) -> None:
     take_in(bench, "9", "7", "Corin Ash", metal="tung")
     expect(bench.get_by_test_id("figure")).to_have_text("leave it")
-    expect(bench.get_by_text("Instead: a spring insert inside").first).to_be_visible()
+    expect(bench.get_by_text("Instead: a spring insert, pressed in cold").first).to_be_visible()
     keep(bench)
     work_through(bench)
     hand_back(bench)

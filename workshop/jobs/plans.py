@@ -95,8 +95,14 @@ def _stamp(job: Job) -> str:
 
 
 def moved_titles(seen: Followed) -> dict[str, str]:
-    """The titles of steps that read otherwise for what was measured, by key."""
+    """The titles of steps that read otherwise for what was measured, by key.
+
+    Where the work stops, what it stops with stands in the place of every step beyond, and under no key alone.
+    """
     then = {step.key: step.title for step in seen.plan.route}
+    stop, on = seen.now.stops(), {step.key for step in seen.now.route}
+    if stop:
+        return {"": stop, **{key: stop for key in then if key not in on}}
     return {step.key: step.title for step in seen.now.route if then.get(step.key) not in (None, step.title)}
 
 

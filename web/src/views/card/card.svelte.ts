@@ -30,7 +30,13 @@ export class Card {
 
   /** The plan for what was measured: the plan itself where nothing has moved it. */
   now = $derived(this.job?.now ?? this.job?.plan ?? null)
-  steps = $derived(worded(this.job?.plan?.route ?? [], this.now?.route ?? []))
+  /** Where a reading left the way no sense, its route ends with that. */
+  stopped = $derived(!!this.now && 'stopped' in this.now && !!this.now.stopped)
+  steps = $derived(
+    this.stopped
+      ? (this.now?.route ?? [])
+      : worded(this.job?.plan?.route ?? [], this.now?.route ?? []),
+  )
   done = $derived(
     doneTimes(this.job?.done ?? [], [...outbox.onTheirWay, ...this.#ticking], this.jobId),
   )
