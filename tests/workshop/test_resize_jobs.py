@@ -92,6 +92,24 @@ def test_a_way_that_turns_out_never_is_said_where_it_is_followed(ours: Shop) -> 
     assert verdict["tone"] == "act"
 
 
+def test_a_stop_is_obeyed_at_every_door(ours: Shop) -> None:
+    job = taken_in(ours, to="US 5")
+    later = [step["key"] for step in job["plan"]["route"]]
+    steps = f"/jobs/{job['id']}/steps"
+    assert ours.send("put", f"{steps}/look-over", {"done": True}).status_code == 200
+    assert measure(ours, job, "size-now", "5")["now"]["stopped"]
+    for key in later[later.index("true-now") + 1 :]:
+        refused = ours.send("put", f"{steps}/{key}", {"done": True})
+        assert (refused.status_code, refused.json()["errors"][0]["field"]) == (422, "key")
+        assert "does not go on" in refused.json()["errors"][0]["message"]
+    ours.send("put", f"{steps}/true-now", {"done": True})
+    stands = next(one for one in ours.send("get", "/bench").json()["rings"] if one["id"] == job["id"])
+    title = ours.send("get", f"/jobs/{job['id']}").json()["now"]["route"][-1]["title"]
+    assert stands["standing"]["next_title"] == title
+    measure(ours, job, "size-now", "6")
+    assert ours.send("put", f"{steps}/{later[-1]}", {"done": True}).status_code == 200
+
+
 def test_it_is_closed_only_once_it_was_read_from_both_sides(ours: Shop) -> None:
     job = taken_in(ours)
     path = f"/jobs/{job['id']}/closed"
