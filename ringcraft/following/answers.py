@@ -156,7 +156,7 @@ def _still_large_enough(read: SizeRead) -> bool:
 
 def _true_first(read: SizeRead) -> Answer:
     if read.daylight:
-        why = "daylight under it: what is not round reads small, so nothing follows from this yet"
+        why = "there is daylight under it, and what is not round reads small: nothing follows from this yet"
     elif read.sides_apart_mm > SIDES_MM:
         why = "its two sides are more than a quarter of a US size apart: it is not round"
     else:
@@ -281,7 +281,7 @@ def in_words(read: SizeRead, found: SizeAnswers) -> tuple[Literal["good", "note"
     """A size as a card tells it: its tone, and one line of what follows."""
     first = found.first
     if first.key == "true-first":
-        return "act", f"true it first: {first.why[0]}"
+        return "act", f"true it first, {first.why[0]}"
     then = [
         one for one in found.answers if one.key not in ("as-planned", "anew") and one.advice in ("do", "possible")
     ]
