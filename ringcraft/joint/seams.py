@@ -93,7 +93,7 @@ def solidus_margin_c(metal: Metal, solder: Solder) -> float | None:
         return None
     margin = metal.solidus_c - solder.flows_c
     if margin <= 0:
-        said = f"{capital(solder.title)} flows at {solder.flows_c:.0f}, and {metal.title} begins to melt at "
+        said = f"{capital(solder.title)} flows at {solder.flows_c:.0f} °C, and {metal.title} begins to melt at "
         raise OutOfRangeError("solder", f"{said}{metal.solidus_c:.0f} °C.", "It is for another metal.")
     return margin
 

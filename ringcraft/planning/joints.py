@@ -118,7 +118,7 @@ def joints_of(
 
 def _check_flow(metal: Metal, solder: Solder) -> None:
     if solder.flows_c is not None and solder.flows_c >= metal.solidus_c:
-        said = f"{capital(solder.title)} flows at {solder.flows_c:.0f}, and {metal.title} begins to melt at "
+        said = f"{capital(solder.title)} flows at {solder.flows_c:.0f} °C, and {metal.title} begins to melt at "
         raise OutOfRangeError("solders", f"{said}{metal.solidus_c:.0f} °C.", "It is for another metal.")
 
 
@@ -141,10 +141,10 @@ def solder_book(own: Sequence[OwnSolder]) -> SolderBook:
 
 
 def _says(metal: Metal, solder: Solder, before: Joint | None, book: SolderBook) -> str:
-    melts = f"{metal.title} begins to melt at {metal.solidus_c:.0f}"
+    melts = f"{metal.title} begins to melt at {metal.solidus_c:.0f} °C"
     title = capital(solder.title)
     if solder.flows_c is None:
-        said = f"{title}: read its flow off the maker's sheet; {melts} °C."
+        said = f"{title}: read its flow off the maker's sheet; {melts}."
     else:
         said = f"{title} melts and flows at {solder.flow} °C; {melts}."
     if before is None:
@@ -156,5 +156,5 @@ def _says(metal: Metal, solder: Solder, before: Joint | None, book: SolderBook) 
     if before.melts_c is None or solder.flows_c is None:
         return f"{said} It must flow below the {before.solder_title}."
     if solder.flows_c > before.melts_c:
-        said += f" The joint before begins to melt at {before.melts_c:.0f}: take the flame off at the flash."
+        said += f" The joint before begins to melt at {before.melts_c:.0f} °C: take the flame off at the flash."
     return said

@@ -17,7 +17,7 @@ from ringcraft.resize.methods.true_first import needed
 from ringcraft.resize.passes import beyond
 from ringcraft.resize.places import Cut, cut_of
 from ringcraft.resize.soldering import check_heats, joints_for
-from ringcraft.resize.stones import StoneAdvice, fire_of, stone_advice, words_of
+from ringcraft.resize.stones import StoneAdvice, fire_of, left_as_set, stone_advice, words_of
 from ringcraft.tables import rows
 from ringcraft.units import capital, fill, placeholders
 
@@ -135,7 +135,7 @@ class Judged:
     method: Method
     weighed: Weighed
     view: MethodView
-    against: tuple[str, ...] = ()
+    against: tuple[tuple[str, str], ...] = ()
     about: About = NOTHING_CUT
 
 
@@ -166,7 +166,7 @@ def facts_of(case: Case) -> Facts:
         plated_base=case.has("plated-base"),
         filled=case.has("filled"),
         soft_solder=case.has("soft-solder"),
-        old_seam=case.has("old-seam"),
+        old_seam=case.has("old-seam") and not case.order.seam_open,
         cracked=case.has("cracked"),
         is_set=case.is_set,
         seam_open=case.order.seam_open,
@@ -300,7 +300,7 @@ def judge(case: Case, rules: Sequence[Mapping[str, Any]] = RULES) -> tuple[Judge
         advice = ADVICE[max((ADVICE.index(rule["at_most"]) for rule in held), default=0)]
         told = {**words, **stone_words(about.stones), **weighed.words}
         why = [fill(rule["why"], told) for rule in held]
-        worst = tuple(said for said, rule in zip(why, held, strict=True) if rule["at_most"] == advice)
+        worst = tuple((rule["key"], said) for said, rule in zip(why, held, strict=True) if rule["at_most"] == advice)
         one = _judged(case, method, weighed, advice, why, [rule["key"] for rule in held])
         out.append(replace(one, against=worst, about=about))
     out = _gentler_first(case, out)
@@ -359,17 +359,24 @@ def _gentler_first(case: Case, judged: Sequence[Judged]) -> list[Judged]:
     ]
 
 
+#: Rules that say no for the ring itself, whatever is set in it: no heat of any way is weighed.
+OF_THE_RING = {rule["key"] for rule in RULES if rule["alone"]}
+
+
 def _refused(case: Case, judged: Sequence[Judged]) -> Judged:
     """Refusing it: what to do where nothing else is good."""
     method = METHODS["refuse"]
     weighed = method.weigh(case)
     fire = next((one.about for one in judged if one.method.torch), NOTHING_CUT)
-    as_it_is = replace(NOTHING_CUT, stones=fire.stones)
+    ring = [one for one in judged if set(one.view.rules) & OF_THE_RING]
+    as_it_is = replace(NOTHING_CUT, stones=tuple(map(left_as_set, fire.stones)) if ring else fire.stones)
     if any(one.view.advice in ("do", "possible") for one in judged):
         return replace(_judged(case, method, weighed, "avoid", ["not needed: it can be done"], []), about=as_it_is)
     torch_first = sorted(judged, key=lambda one: not one.method.torch)
-    against = dict.fromkeys(capital(said) for one in torch_first for said in one.against)
-    reasons = replace(weighed, why=(*against, *weighed.why))
+    against: dict[str, str] = {}  # what a rule says of several ways is said once, of the first
+    for key, said in (pair for one in torch_first for pair in one.against):
+        against.setdefault(key, capital(said))
+    reasons = replace(weighed, why=(*dict.fromkeys(against.values()), *weighed.why))
     return replace(_judged(case, method, reasons, "do", [], []), about=as_it_is)
 
 

@@ -98,7 +98,22 @@ class Case:
     @property
     def is_set(self) -> bool:
         """Whether anything is set in it, its stones listed or not."""
-        return bool(self.order.stones) or self.head is not None or any(self.has(one) for one in SET_BY_FEATURE)
+        return bool(self.order.stones) or self.head is not None or self.is_set_by_feature
+
+    @property
+    def has_head(self) -> bool:
+        """Whether something stands on it opposite the cut: a head, or a setting that nobody placed elsewhere."""
+        placed = [one for one in self.order.stones if one.at_mm is not None or one.from_joint_mm is not None]
+        return self.head is not None or any(
+            one.setting in SOLDERED_ON for one in self.order.stones if one not in placed
+        )
+
+    @property
+    def soldered_words(self) -> str:
+        """What the torch could open of what is soldered to it: its head, its settings; empty for nothing."""
+        if self.has_head:
+            return "the head"
+        return "the settings" if any(one.setting in SOLDERED_ON for one in self.order.stones) else ""
 
     @property
     def is_tension_set(self) -> bool:
@@ -172,7 +187,14 @@ class Case:
     @property
     def holds(self) -> str:
         """What holds its stones, for the words: a claw, or a setting of another kind."""
-        return "claw" if all(stone.setting == "claw" for stone in self.order.stones) else "setting"
+        listed = self.order.stones
+        claws = all(stone.setting == "claw" for stone in listed) and (listed or not self.is_set_by_feature)
+        return "claw" if claws else "setting"
+
+    @property
+    def is_set_by_feature(self) -> bool:
+        """Whether a feature says that something is set in it."""
+        return any(self.has(one) for one in SET_BY_FEATURE)
 
     @property
     def seam_place(self) -> str:
@@ -213,6 +235,7 @@ NOT_ANNEALED = {
     "old-seam": "its old seam could run or open",
 }
 NOT_PLAIN = {"eternity", "tension-set", "hollow", "inlay", "pattern-all-round", "two-tone", "two-tone-head"}
+SOLDERED_ON = ("claw", "bezel", "peg")  # settings that stand on the shank by a seam of their own
 SET_BY_FEATURE = ("eternity", "tension-set", "inlay")
 
 

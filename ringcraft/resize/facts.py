@@ -66,6 +66,7 @@ class ResizeFacts(StyleFacts):
     beside_seam: bool
     half_outside: Length
     is_set: bool
+    look_words: str
     reshanks: bool
     keep: Length
     keep_outside: Length
@@ -105,6 +106,7 @@ class ResizeFacts(StyleFacts):
     coat_words: str
     water_words: str
     seam_words: str
+    unlisted_words: str
     again_words: str
     again_title: str
     glaze: str
@@ -128,7 +130,7 @@ class ResizeFacts(StyleFacts):
     one_by_one: bool
     besides: str
     besides_mm: float
-    solders_crack: bool
+    crack_words: str
     pattern: bool
     has_offcut: bool
     third: Length
@@ -138,6 +140,8 @@ class ResizeFacts(StyleFacts):
     has_stones: bool
     head_only: bool
     head_words: str
+    lies_words: str
+    block_words: str
     kiss_words: str
     plates: bool
     plates_bath: bool

@@ -40,7 +40,8 @@ def stones_of(case: Case) -> tuple[StoneAt, ...]:
         at = stone.at_mm if stone.at_mm is not None else stone.from_joint_mm
         span = stone.span_mm
         if at is None:
-            at, span = half, span if span is not None else head.span_mm if head else 0.0
+            wide = case.neutral[0] if case.has("eternity") else head.span_mm if head else 0.0
+            at, span = half, span if span is not None else wide
         at = math.copysign(min(abs(at), half), at)
         out.append(
             StoneAt(

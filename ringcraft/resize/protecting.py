@@ -9,19 +9,21 @@ from typing import Any
 
 from ringcraft.planning.joints import Joint
 from ringcraft.resize.advice import Judged
-from ringcraft.resize.case import Case
+from ringcraft.resize.case import SOLDERED_ON, Case
 from ringcraft.resize.places import head_of, stones_of, unlisted_of
 from ringcraft.resize.stones import StoneAdvice, words_of
 from ringcraft.units import Length, capital, words_and
 from ringcraft.vbench.coats import GLAZE
 from ringcraft.vbench.deeds import BLOWS, BY_HAND
-from ringcraft.vbench.thing import BOILS_C, blow_arc, moved_heads, moved_stones
+from ringcraft.vbench.thing import BOILS_C, StoneAt, blow_arc, moved_heads, moved_stones
 from ringcraft.work.joining import WATER_SHARE
 
 BLEED_SHARE = 1 / 12  # of the outer circle, beside the third on either side; our own judgement
 ANTI_FLUX = "anti-flux"
 NO_ROOM = "what is set in it leaves no room for one"
 NEAR_MM = 1.0  # that a stone must be clear of the pickle's edge; our own judgement
+CRACK = {fluxed: f"The crack too, {how}, in this heat, unless it was cut out."
+         for fluxed, how in ((True, "cleaned and fluxed"), (False, "cleaned"))}  # fmt: skip
 QUARTER = 0.25  # of the ring: what sits nearer to the back than this dips in with the shank
 
 
@@ -66,7 +68,8 @@ def _blows(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, Any]:
     no more than what is hollow until it was soldered.
     """
     out = {one.id for one in stones if one.comes_out}
-    kept = [one for one in (*stones_of(case), *unlisted_of(case)) if one.id not in out]
+    set_in = (*stones_of(case), *unlisted_of(case))
+    kept = [one for one in set_in if one.id not in out or one.setting in SOLDERED_ON]
     head = head_of(case)
     heads = (head,) if head else ()
     arcs = []
@@ -81,12 +84,19 @@ def _blows(case: Case, stones: Sequence[StoneAdvice]) -> dict[str, Any]:
         case, order=replace(case.order, features=tuple(f for f in case.order.features if f != "cracked"))
     )
     before, after = (one.not_struck or (NO_ROOM if no_room else "") for one in (case, mended))
-    beside = "" if whole else "No blow on or beside what is set in it."
+    beside = "" if whole else f"No blow on or beside {_beside(case, kept)}."
     return {
         "blow_arc": None if no_room or whole else arc,
         **_by(before, beside, ""),
         **_by(after, beside, "_after"),
     }
+
+
+def _beside(case: Case, kept: Sequence[StoneAt]) -> str:
+    """What no blow falls beside: its head, and what is set or stands elsewhere on it."""
+    half = case.neutral[0] / 2
+    apart = [one.id for one in kept if abs(one.at_mm) < half or not case.has_head]
+    return words_and([*(["the head"] if case.has_head else []), *apart])
 
 
 def _by(not_struck: str, beside: str, when: str) -> dict[str, Any]:
@@ -105,14 +115,15 @@ def protecting(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequ
     wet = [one for one in stay if one.care == "water"]
     coated = [one for one in stay if one.care == "shield"] if judged.method.torch else []
     fluxed, together = case.metal.of_family.fluxed, case.order.join.heats == "together"
-    seams = case.is_set
+    seams = bool(case.soldered_words)
     again = len(joints) > 1 and not together
     seam_again = again and (joints[1].guarded or seams)
     coat = f"Coat {_named(coated)} with boric acid: dip, burn off, let it glaze." if coated else ""
     water = f"{capital(_named(wet))}: under water, all of it, as long as the torch burns." if wet else ""
-    seam = "Anti-flux on the seams of the head; keep it off the joint." if seams else ""
+    seam = f"Anti-flux on the seams of {case.soldered_words}; keep it off the joint." if seams else ""
     return {
-        "guards": seams or bool(coated) or bool(wet),
+        "guards": seams or bool(coated) or bool(wet) or bool(unlisted_of(case)),
+        "unlisted_words": _unlisted_words(case),
         "guards_seams": seams,
         "guards_again": again and (bool(coated) or joints[1].guarded or seams),
         "guards_seams_again": seam_again,
@@ -121,7 +132,7 @@ def protecting(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequ
         "coat_words": coat,
         "water_words": water,
         "seam_words": seam,
-        "again_words": _again(fluxed, bool(coated), seams, again and joints[1].guarded),
+        "again_words": _again(case, bool(coated), again and joints[1].guarded),
         "again_title": "Protect it again" if seams or coated else "Protect the first seam",
         "glaze": GLAZE,
         "anti_flux": ANTI_FLUX,
@@ -130,39 +141,51 @@ def protecting(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequ
         "water_share": WATER_SHARE,
         "uncoats": seams or seam_again,
         **_unglazing(case, judged, coated, stay),
-        "hold_words": _hold_words(case, wet, judged),
+        "hold_words": _hold_words(case, wet, stay, judged),
         "quench_words": _quench_words(case, stay),
         "sizing_cool": "cool" if stay or unlisted_of(case) else case.metal.quenching.op,
         "together": together and len(joints) > 1,
         "one_by_one": not together,
         "besides": joints[1].key if together and len(joints) > 1 else "",
         "besides_mm": joints[1].at_mm if together and len(joints) > 1 else 0.0,
-        "solders_crack": case.has("cracked"),
+        "crack_words": CRACK[fluxed] if case.has("cracked") else "",
         **_pickling(case, judged, stay),
     }
 
 
-def _again(fluxed: bool, coats: bool, seams: bool, first: bool) -> str:
+def _unlisted_words(case: Case) -> str:
+    names = words_and([one.id for one in unlisted_of(case)])
+    return (
+        f"{capital(names)}: nobody said of what kind, so nothing is known here that keeps the heat off."
+        if names
+        else ""
+    )
+
+
+def _again(case: Case, coats: bool, first: bool) -> str:
     """What is coated before the second seam: what was coated before the first, that one where it flows as early."""
     out = []
     if coats:
-        out.append("The pickle took the glaze off: coat the stones again." if fluxed else
+        out.append("The pickle took the glaze off: coat the stones again." if case.metal.of_family.fluxed else
                    "Where the glaze flaked off in the heat, coat it again.")  # fmt: skip
-    if seams:
-        out.append("Anti-flux on the seams of the head again, where it came off.")
+    if case.soldered_words:
+        out.append(f"Anti-flux on the seams of {case.soldered_words} again, where it came off.")
     if first:
         out.append("Coat the first seam: it flows as early as the second.")
     return " ".join(out)
 
 
-def _hold_words(case: Case, wet: Sequence[StoneAdvice], judged: Judged) -> str:
+def _hold_words(case: Case, wet: Sequence[StoneAdvice], stay: Sequence[StoneAdvice], judged: Judged) -> str:
     both = "Both seams above" if case.order.join.heats == "together" and judged.weighed.insert else "The joint"
     if wet:
         return f"Hang it with {_named(wet)} in water and the joint straight above."
     straight = "straight above, " if both == "The joint" else ", "
-    if case.is_set:
-        return f"{both} {straight}the head below, away from the flame.".replace(" , ", ", ")
-    return f"{both} {straight}in the open; the shank held, the joint not.".replace(" , ", ", ")
+    away = words_and([one.name for one in stay] + [one.id for one in unlisted_of(case)])
+    if case.has_head:
+        how = "the head below, away from the flame."
+    else:
+        how = f"{away} away from the flame." if away else "in the open; the shank held, the joint not."
+    return f"{both} {straight}{how}".replace(" , ", ", ")
 
 
 def _quench_words(case: Case, stay: Sequence[StoneAdvice]) -> str:
@@ -235,7 +258,7 @@ def finishing(case: Case, judged: Judged, stones: Sequence[StoneAdvice]) -> dict
     soft = any(not one.ultrasonic for one in washed) or bool(unlisted_of(case))
     pen = [one for one in stay if not one.plate]
     by_pen = bool(pen) or bool(unlisted_of(case))
-    has = any(one.care not in ("off", "loose") for one in stones)
+    has = any(one.care not in ("off", "loose") for one in stones) or case.is_set_by_feature
     head = f"The head keeps its old curve: {case.lift_words} the new one." if case.lift_words else ""
     return {
         "pattern": case.has("pattern-all-round"),
@@ -246,6 +269,8 @@ def finishing(case: Case, judged: Judged, stones: Sequence[StoneAdvice]) -> dict
         "has_stones": has,
         "head_only": not has,
         "head_words": head,
+        "lies_words": "Nothing moves, and the head lies on the shank." if case.has_head else "Nothing moves.",
+        "block_words": _block_words(case, stay),
         "kiss_words": KISS[case.metal.of_family.plated],
         "plates": case.is_plated,
         "plates_bath": not by_pen,
@@ -260,6 +285,14 @@ def finishing(case: Case, judged: Judged, stones: Sequence[StoneAdvice]) -> dict
         "washes_any": not soft,
         "no_bath_words": _no_bath(washed),
     }
+
+
+def _block_words(case: Case, stay: Sequence[StoneAdvice]) -> str:
+    """What no tap on the steel block may reach."""
+    if case.has_head:
+        return "The head stays off the block."
+    names = words_and([one.name for one in stay] + [one.id for one in unlisted_of(case)])
+    return f"No tap beside {names}." if names else ""
 
 
 def _no_bath(stones: Sequence[StoneAdvice]) -> str:

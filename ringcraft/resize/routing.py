@@ -14,7 +14,7 @@ from ringcraft.planning.finished_size import finished_size_of
 from ringcraft.planning.joints import HEAD_SEAM, OLD_SEAM, Joint
 from ringcraft.planning.tolerance import spread_of
 from ringcraft.resize.advice import Judged
-from ringcraft.resize.case import Case
+from ringcraft.resize.case import SOLDERED_ON, Case
 from ringcraft.resize.facts import ResizeFacts
 from ringcraft.resize.inserts import Straight, opened_radius_mm, straight
 from ringcraft.resize.made import file_facts
@@ -25,7 +25,7 @@ from ringcraft.resize.protecting import finishing, protecting, stone_steps
 from ringcraft.resize.stones import StoneAdvice
 from ringcraft.routes.building import facts_of, start_of, times
 from ringcraft.routes.facts import Facts
-from ringcraft.units import Length
+from ringcraft.units import Length, capital
 from ringcraft.vbench.pieces import TEXTURED, Faces, Piece, stock_piece
 from ringcraft.vbench.thing import Curve, Gap, SeamAt
 
@@ -39,11 +39,12 @@ def start_pieces(case: Case, judged: Judged, blanks: Sequence[Blank]) -> dict[st
     closed, or open where its seam is; the stock of an insert.
     """
     half, radius = case.neutral[0] / 2, case.radius[0]
-    joined = {OLD_SEAM: UNKNOWN_SOLDER} if case.has("old-seam") else {}
-    if case.is_set:
+    opened = case.order.seam_open  # then that is its old seam, and nothing is joined there any more
+    joined = {OLD_SEAM: UNKNOWN_SOLDER} if case.has("old-seam") and not opened else {}
+    if case.soldered_words:
         joined[HEAD_SEAM] = UNKNOWN_SOLDER
-    places = {OLD_SEAM: 0.0, HEAD_SEAM: half}
-    opened, head = case.order.seam_open, head_of(case)
+    places = {OLD_SEAM: 0.0, HEAD_SEAM: half if case.has_head else _first_setting(case)}
+    head = head_of(case)
     outside = TEXTURED if case.has("pattern-all-round") else WORN
     ring = stock_piece(case.metal.key, case.section, case.neutral[0]).with_(
         shape="open" if opened else "round",
@@ -62,6 +63,11 @@ def start_pieces(case: Case, judged: Judged, blanks: Sequence[Blank]) -> dict[st
     if thick:
         start = {name: _thicker(piece, thick) for name, piece in start.items()}
     return {RING: ring, **start}
+
+
+def _first_setting(case: Case) -> float:
+    """Where the nearest setting to the cut stands by its own seam [mm]."""
+    return min((one.at_mm for one in stones_of(case) if one.setting in SOLDERED_ON), key=abs, default=0.0)
 
 
 def _thicker(piece: Piece, thick_mm: float) -> Piece:
@@ -90,6 +96,14 @@ def route_facts(
     return facts_of(context, blanks or (shank,), joints, closing, weighed.sizing, own, textured, over=over)
 
 
+def _look_words(case: Case) -> str:
+    """What is looked over as it comes in."""
+    held = f"{case.holds}s" if case.order.stones or case.is_set_by_feature else ""
+    held = held or ("where the head meets the shank" if case.has_head else "")
+    looked = [held, "cracks, worn places, old seams"] if held else ["cracks, worn places, old seams"]
+    return f"{capital(', '.join(looked))}; compare it with its photograph."
+
+
 def _own(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequence[StoneAdvice]) -> ResizeFacts:
     key = judged.method.key
     return ResizeFacts(
@@ -103,6 +117,7 @@ def _own(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequence[S
         now_gauge=_gauge(case.present.gauge),
         to_gauge=_gauge(case.context.target.gauge),
         is_set=case.is_set,
+        look_words=_look_words(case),
         close_strain=_close_strain(case),
         seam_closed=not case.order.seam_open,
         seam_open=case.order.seam_open,

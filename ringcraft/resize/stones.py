@@ -142,6 +142,12 @@ def _one(case: Case, stone: Stone, at: StoneAt, cut: Cut, fire: Fire) -> StoneAd
     )  # fmt: skip
 
 
+def left_as_set(one: StoneAdvice) -> StoneAdvice:
+    """A stone of a ring that is not sized for the ring's own sake: it stays as it is set."""
+    why = "The ring is not sized, so no heat and no tool comes near it"
+    return replace(one, advice=ADVICE["cold"], key="cold", why=why, stuck=False, high_c=None, torch="")
+
+
 def _cold(case: Case, at: StoneAt) -> tuple[Key, str]:
     if at.bears.struck:
         return "cold", f"no heat comes near it; look at every {case.holds} after"

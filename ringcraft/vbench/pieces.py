@@ -85,8 +85,9 @@ class Piece:
 
     @property
     def head_mm(self) -> float:
-        """The arc that its heads span [mm]: it gives nothing."""
-        return math.fsum(one.span_mm for one in self.heads)
+        """The chord that its heads span at the inside [mm], as a head is measured: so much of it gives nothing."""
+        radius = self.inside_mm / 2
+        return math.fsum(2 * radius * math.sin(one.span_mm / (radius + self.neutral_mm) / 2) for one in self.heads)
 
     @property
     def of(self) -> Metal:

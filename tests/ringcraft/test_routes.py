@@ -34,7 +34,14 @@ class Seam(RouteFacts):
 
 def facts(**more: Any) -> Facts:
     base: dict[str, Any] = {
-        "values": {"cut": Length(60.3, spec=".1f"), "blank": "band", "solder": "hard", "thin": False, "wide": True},
+        "values": {
+            "cut": Length(60.3, spec=".1f"),
+            "blank": "band",
+            "solder": "hard",
+            "thin": False,
+            "wide": True,
+            "fahrenheit_too": False,
+        },
         "papers": ("320 paper", "rouge"),
         "told": lambda mm: f"{mm:.1f}",
         "length": IN_MM,

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from ringcraft.errors import BadRequest
-from ringcraft.resize.plan import resize
+from ringcraft.resize.plan import ResizePlan, resize
+from ringcraft.vbench.deeds import Round
+from ringcraft.works import RESIZE, follow
 from tests.resizes import advice
 from tests.resizes import plan as came_in_plan
 from tests.ringcraft.test_thing import came, plan
@@ -35,3 +39,87 @@ def test_two_seams_in_one_heat_are_a_choice_where_both_come_up() -> None:
                 came("US 7", **{"to": "US 8 1/2", "method": "add-stock", "join": {"heats": "together"}, **changes})
             )
         assert refused.value.errors[0].field == field
+
+
+def read_out(made: ResizePlan) -> str:
+    """All that a plan tells a bench to do."""
+    return " ".join(line for step in made.route for line in (step.title, *step.do, *step.check))
+
+
+def test_words_are_of_what_is_on_this_ring() -> None:
+    """Common practice: no seam of a head is coated where there is no head, no claw looked at on a plain band."""
+    flush = read_out(
+        came_in_plan(to="US 7", seam_open=True, stones=[{"kind": "ruby", "setting": "flush", "at_mm": 8}])
+    )
+    assert "head" not in flush
+    assert "the ruby away from the flame" in flush
+    assert "No blow on or beside the ruby." in flush
+    assert "laws" not in read_out(came_in_plan(to="US 7"))
+    beside = read_out(came_in_plan(to="US 7", stones=[{"kind": "ruby", "setting": "bezel", "at_mm": 9}]))
+    assert "seams of the settings" in beside
+    assert "the head" not in beside
+    empty = came_in_plan(to="US 8", stones=[{"kind": "emerald"}], head={"span_mm": 6})
+    assert empty.stone_advice[0].advice == "take it out"
+    assert "No blow on or beside the head." in read_out(empty)
+    assert "what is set in it" not in read_out(empty)
+
+
+def test_an_emptied_setting_still_stands_where_blows_fall() -> None:
+    made = came_in_plan(to="US 7 1/2", stones=[{"kind": "emerald"}])
+    true = next(step for step in made.route if step.key == "true-now")
+    assert made.stone_advice[0].advice == "take it out"
+    assert "No blow on or beside the head." in true.do
+    assert [deed.where for deed in true.does if isinstance(deed, Round)] != [None]
+
+
+@pytest.mark.parametrize(("metal", "said"), [("platinum-950", "cleaned, in"), ("sterling", "cleaned and fluxed, in")])
+def test_a_crack_is_fluxed_where_its_metal_takes_flux(metal: str, said: str) -> None:
+    made = came_in_plan(from_="US 7", to="US 7", metal=metal, features=["cracked"])
+    assert f"The crack too, {said} this heat" in read_out(made)
+
+
+def test_a_ring_that_is_not_sized_for_its_own_sake_leaves_its_stones_as_they_are() -> None:
+    for feature, setting in (("eternity", "channel"), ("tension-set", "tension")):
+        made = came_in_plan(to="US 7", features=[feature], stones=[{"kind": "diamond", "setting": setting}])
+        assert (made.method, made.stone_advice[0].advice) == ("refuse", "leave it cold")
+        assert made.stone_advice[0].high_c is None
+    all_round = came_in_plan(to="US 7", features=["eternity"], stones=[{"kind": "diamond", "setting": "channel"}],
+                             method="add-stock", override_reason="her wish")  # fmt: skip
+    assert all_round.stone_advice[0].advice == "out, and handed back loose"
+
+
+def test_a_refusal_says_of_a_stone_once_why() -> None:
+    made = came_in_plan(to="US 7", metal="unknown", stones=[{"kind": "unknown", "glued": True}], head={"span_mm": 7})
+    assert sum("cannot be kept from the heat" in why for why in made.chosen.why) == 1
+    two = came_in_plan(from_="US 7", to="US 6", features=["two-tone"])
+    assert "bead" not in " ".join(two.says)
+
+
+def test_each_temperature_is_told_in_both_where_the_shop_says_so() -> None:
+    made = came_in_plan(to="US 7", metal="sterling", degrees="f", method="add-stock")
+    said = read_out(made)
+    assert "begins to melt at 800 °C (1472 °F)" in said
+    assert not re.search(r"(melt|flows?) at \d+(?! °C|\d| to)", said)
+    assert len(re.findall("°C", said)) == len(re.findall("°F", said))
+
+
+def test_compound_spares_the_letters_inside() -> None:
+    cold = came_in_plan(from_="US 7", to="US 6 3/4", features=["engraved-inside"])
+    assert "no letter stands" in read_out(cold)
+    assert "no letter" not in read_out(came_in_plan(from_="US 7", to="US 6 3/4"))
+
+
+def test_an_old_seam_that_stands_open_is_joined_no_more() -> None:
+    made = came_in_plan(to="US 6", metal="bronze", features=["old-seam"], seam_open=True, method="rejoin")
+    assert made.unmet == ()
+    assert not any("Cut through" in why for why in made.chosen.why)
+    assert made.start["ring"].joined == {}
+
+
+@pytest.mark.parametrize("reads_mm", [16.4919, 16.4889])
+def test_what_the_advice_lets_be_stretched_the_bench_stretches(reads_mm: float) -> None:
+    """A head gives nothing over the chord that is measured, for both alike: just under the limit nothing is refused."""
+    data = came("US 6", "US 6 3/4", method="stretch", head={"span_mm": 11.0}, features=["old-seam"],
+                override_reason="x", stones=[{"kind": "pearl", "setting": "peg", "at_mm": 12, "glued": True}])  # fmt: skip
+    seen = follow(RESIZE, data, resize(data), {"daylight-now": 0.0, "size-now": reads_mm})
+    assert (seen.wrong, seen.now.stopped) == ("", "")

@@ -160,8 +160,8 @@ def tick_step(
     if key not in steps:
         raise BadRequest([UnknownNameError("key", f"“{key[:60]}” is not a step of this job.", "")])
     if done and "" in row.moved and key in row.moved:
-        said = f"As it was read it does not go on to “{steps[key].title[:80]}”."
-        raise BadRequest([OutOfRangeError("key", said, f"{row.moved['']}.")])
+        why = f"As it was read it does not go on to “{steps[key].title[:80]}”."
+        raise BadRequest([OutOfRangeError("key", why, f"{row.moved['']}.")])
     times = list(StepDone.objects.filter(job=row, route_key=row.route_key, key=key).order_by("nth"))
     stands = [time for time in times if time.taken_back_at is None and time.once_more_at is None]
     if done and (again or not stands):

@@ -24,7 +24,8 @@ def instead(case: Case) -> tuple[str, ...]:
 
 
 #: What speaks against a bead: it is soldered in, so it is no answer to heat.
-NO_BEADS = {"soft-solder", "plated-base", "filled", "inlay", "eternity", "tension-set", "hollow", "unsizeable-metal"}
+NO_BEADS = {"soft-solder", "plated-base", "filled", "inlay", "eternity", "tension-set", "hollow",
+            "two-tone", "two-tone-head", "unsizeable-metal"}  # fmt: skip
 
 
 def _bears_beads(case: Case) -> bool:
