@@ -100,8 +100,12 @@ def replan(order: ResizeRequest, plan: ResizePlan, measured: Mapping[str, float]
         return plan_resize(way)
     planned = {ask.key: ask.expected for step in plan.route for ask in step.measure}
     read = as_measured(way, {k: v for k, v in measured.items() if k not in OF_THE_GAP or _near(v, planned.get(k))})
+    title = METHODS[plan.method].title
     try:
-        return plan_resize(read)
+        now = plan_resize(read)
+        if _as_wanted(plan, now):
+            return stopped_plan(replace(read, method=None), title, "")
+        return now
     except CraftError as problem:
         field = problem.field
         if field in ("gap_inside_mm", "kept_outside_mm"):
@@ -109,8 +113,13 @@ def replan(order: ResizeRequest, plan: ResizePlan, measured: Mapping[str, float]
         if field not in ("method", "override_reason"):
             raise
         why = problem.message.partition(": ")[2].rstrip(".") if field == "override_reason" else ""
-        title = METHODS[plan.method].title
         return stopped_plan(replace(read, method=None), title, f"{why[:1].lower()}{why[1:]}")
+
+
+def _as_wanted(plan: ResizePlan, now: ResizePlan) -> bool:
+    """Whether it reads as it was wanted, as finely as a mandrel reads, where it was to be cut: it is left alone."""
+    cut = METHODS[plan.method].torch and plan.method != "rejoin"
+    return cut and abs(now.change_mm) < HAIR_MM <= abs(plan.change_mm)
 
 
 def _near(value: float, planned: float | None) -> bool:

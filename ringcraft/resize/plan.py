@@ -15,6 +15,7 @@ from ringcraft.metals import BARRED
 from ringcraft.planning.blank import Blank, BlankSpec, make_blank
 from ringcraft.planning.context import stock_words
 from ringcraft.planning.ledger import Term, total
+from ringcraft.planning.sizing import HAIR_MM
 from ringcraft.planning.target_size import GaugeUsed
 from ringcraft.planning.ways import takes_ways
 from ringcraft.resize import drawing
@@ -217,7 +218,8 @@ def plan_resize(order: ResizeRequest, stopped: str = "") -> ResizePlan:
     try:
         case = case_of(order)
         judged = judge(case)
-        return _plan(case, judged, as_made(case, _chosen(case, judged)), stopped)
+        chosen = _left(judged, stopped) if stopped else as_made(case, _chosen(case, judged))
+        return _plan(case, judged, chosen, stopped)
     except CraftError as problem:
         raise problem.in_units(order.units) from None
 
@@ -228,13 +230,20 @@ def stopped_plan(order: ResizeRequest, title: str, why: str) -> ResizePlan:
     case = case_of(order)
     best = judge(case)[0]
     reads = f"It reads {case.now_named(case.inside[0])}"
-    if case.is_same_size:
+    if abs(case.change_mm) < HAIR_MM:
         now = "that is the size that was wanted: nothing is done to it, unless its seam is to be joined again"
     elif best.view.advice in {"do", "possible"}:
         now = f"now to {best.method.title} fits, {best.view.lead.figure} {best.view.lead.unit}"
     else:
         now = f"now the best is to {best.method.title}: {best.view.why[0][:1].lower()}{best.view.why[0][1:]}"
     return plan_resize(order, f"{reads}: to {title} does not fit any more{f', {why}' if why else ''}; {now}.")
+
+
+def _left(judged: Sequence[Judged], stopped: str) -> Judged:
+    """A ring whose way ends here: nothing more is cut or set in, whatever fits it now."""
+    as_it_is = next((one for one in judged if one.method.key == "refuse"), judged[0])
+    lead = Lead("stop", "choose anew", "as it was read its way does not fit")
+    return replace(as_it_is, weighed=replace(as_it_is.weighed, says=(stopped,), lead=lead))
 
 
 def _chosen(case: Case, judged: Sequence[Judged]) -> Judged:

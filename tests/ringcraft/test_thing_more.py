@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import math
 import re
+from dataclasses import replace
 
 import pytest
 
 from ringcraft.errors import BadRequest
 from ringcraft.resize.plan import ResizePlan, resize
-from ringcraft.vbench.deeds import Round
+from ringcraft.vbench.arcs import opened
+from ringcraft.vbench.deeds import Open, Round
+from ringcraft.vbench.needs import UnmetNeedError
 from ringcraft.works import RESIZE, follow
 from tests.resizes import advice
 from tests.resizes import plan as came_in_plan
@@ -52,6 +56,7 @@ def test_words_are_of_what_is_on_this_ring() -> None:
         came_in_plan(to="US 7", seam_open=True, stones=[{"kind": "ruby", "setting": "flush", "at_mm": 8}])
     )
     assert "head" not in flush
+    assert "nti-flux" not in flush
     assert "the ruby away from the flame" in flush
     assert "No blow on or beside the ruby." in flush
     assert "laws" not in read_out(came_in_plan(to="US 7"))
@@ -123,3 +128,51 @@ def test_what_the_advice_lets_be_stretched_the_bench_stretches(reads_mm: float) 
                 override_reason="x", stones=[{"kind": "pearl", "setting": "peg", "at_mm": 12, "glued": True}])  # fmt: skip
     seen = follow(RESIZE, data, resize(data), {"daylight-now": 0.0, "size-now": reads_mm})
     assert (seen.wrong, seen.now.stopped) == ("", "")
+
+
+def test_a_ring_that_reads_as_wanted_is_left_alone() -> None:
+    """A sixteenth of a US size is finer than a mandrel reads: nobody saws a ring open for less, and nothing is cut."""
+    data = came("US 6", "US 6 1/2", stones=[{"kind": "pearl"}])
+    kept = resize(data)
+    assert kept.method == "add-stock"
+    wanted = 11.6332 + 0.8128 * 6.5
+    for short, stops in ((0.14, True), (0.18, False), (-0.14, True)):
+        now = follow(RESIZE, data, kept, {"daylight-now": 0.0, "size-now": wanted - short / math.pi}).now
+        assert bool(now.stopped) == stops, short
+        assert (len(now.blanks), len(now.joints)) == ((0, 0) if stops else (1, 2))
+    assert "that is the size that was wanted" in now.stopped
+    assert any("set again before it goes back" in line for line in now.route[-1].do)
+    assert (now.lead.figure, now.says) == ("stop", (now.stopped,))
+    small = came("US 6", "16.54 mm", method="add-stock")  # a hair more from the start is the customer's own wish
+    assert not follow(RESIZE, small, resize(small), {"daylight-now": 0.0, "size-now": 16.51}).now.stopped
+
+
+def test_a_stop_cuts_nothing_though_another_way_fits() -> None:
+    data = came("US 7", "US 6")
+    now = follow(RESIZE, data, resize(data), {"daylight-now": 0.0, "size-now": 15.7}).now
+    assert now.stopped
+    assert "fits" in now.stopped
+    assert (now.blanks, now.joints) == ((), ())
+
+
+def test_a_first_cut_that_opens_is_no_pass_of_the_joint() -> None:
+    small = {"from_": "US 7", "to": "US 6 3/4", "method": "take-out", "override_reason": "x"}
+    planned = came_in_plan(**small)
+    assert "twice through" in " ".join(planned.chosen.why)
+    as_planned = came_in_plan(**small, made=[{"piece": "ring", "passes": 1}])
+    assert as_planned.closes_mm == pytest.approx(planned.closes_mm)
+    once_more = came_in_plan(**small, made=[{"piece": "ring", "passes": 2}])
+    assert planned.closes_mm - once_more.closes_mm == pytest.approx(0.22 / math.pi)
+
+
+def test_a_cut_spares_a_seat_to_its_edge() -> None:
+    for span, spares in ((0.2, True), (2.6, False)):
+        made = came_in_plan(to="US 7", method="add-stock", override_reason="x",
+                            stones=[{"kind": "ruby", "setting": "flush", "at_mm": 1.2, "span_mm": span}])  # fmt: skip
+        ring = made.start["ring"]
+        cut = next(deed for step in made.route for deed in step.does if isinstance(deed, Open))
+        if spares:
+            assert opened(ring, cut).shape == "open"
+        else:
+            with pytest.raises(UnmetNeedError, match="no seat"):
+                opened(ring.with_(stones=tuple(replace(one, in_=True, loose=False) for one in ring.stones)), cut)

@@ -73,7 +73,7 @@
     </h1>
     <p class="flex flex-wrap gap-x-5 text-note">
       {#if work}<a class="quiet" href={`/${work.at}/${job.id}`}>the order</a>{/if}
-      {#if job.plan?.blanks.length}
+      {#if card.now?.blanks.length}
         <a class="quiet" href={`/api/jobs/${job.id}/blank.pdf`} target="_blank">blank, true size</a>
         <a class="quiet" href={`/api/jobs/${job.id}/blank.svg`} target="_blank">as SVG</a>
         <a class="quiet" href={`/api/jobs/${job.id}/blank.dxf`}>as DXF</a>

@@ -25,6 +25,8 @@
   const doneAt = $derived(card.done.get(step.key) ?? '')
   const last = $derived(card.index === card.steps.length - 1)
   const times = $derived(job.done.find((one) => one.key === step.key)?.nth ?? 1)
+  /** Where a reading left the way no sense, the last step is no work: the way is chosen anew on the sheet. */
+  const stop = $derived(last && card.stopped)
   let lit = $state('')
   let act: HTMLButtonElement | undefined = $state()
   let fields: HTMLElement | undefined = $state()
@@ -157,6 +159,10 @@
       <button type="button" class="quiet" onclick={() => card.tick(true, true)}
         >done once more</button
       >
+    {:else if stop}
+      <a class="btn btn-primary text-lead" href={`/${workOf(job)?.at}/${job.id}`}
+        >Choose the way anew</a
+      >
     {:else}
       <button
         bind:this={act}
@@ -171,7 +177,7 @@
       >
     {/if}
   </p>
-  <Closing {card} {job} last={last && doneAt !== ''} />
+  <Closing {card} {job} last={last && (stop || doneAt !== '')} />
   {#if heat && job.heats}
     <p class={['mt-3 text-lead', job.heats > 1 && 'text-flame-text']} data-testid="heats">
       {job.heats === 1 ? 'One heat so far.' : `${job.heats} heats so far.`}

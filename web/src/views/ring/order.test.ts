@@ -125,6 +125,7 @@ const WAYS = {
   solder_price: 0,
   setting_price: 0,
   plating_price: 0,
+  degrees: 'c',
 } satisfies Schemas['Preferences']
 const CATALOGUE = {
   profiles: [
