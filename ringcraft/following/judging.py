@@ -163,6 +163,9 @@ def size_read(case: Case) -> SizeRead:
     later = (
         case.now.closing.inside_diameter_mm - expected if stage == "round" else 0.0
     )  # by a bend or texture to come
+    finger = case.now.wanted_mm - later
+    if stays and used.leave == "large" and case.value < finger:
+        goal = finger  # it is let out to the finger, not past it to what was left for its buyer
     return SizeRead(
         kind=kind_of(case.now),
         stage=stage,
@@ -171,7 +174,7 @@ def size_read(case: Case) -> SizeRead:
         reading_mm=case.value,
         expected_mm=expected,
         goal_mm=goal if case.is_main else expected,
-        wanted_mm=case.now.wanted_mm - later,
+        wanted_mm=finger,
         spread_mm=case.now.closing.spread.sd_mm if stage == "round" or stays else 0.0,
         kerf_mm=BLADES[used.join.blade],
         blade=used.join.blade,

@@ -118,8 +118,7 @@ def replan(order: ResizeRequest, plan: ResizePlan, measured: Mapping[str, float]
 
 def _as_wanted(plan: ResizePlan, now: ResizePlan) -> bool:
     """Whether it reads as it was wanted, as finely as a mandrel reads, where it was to be cut: it is left alone."""
-    cut = METHODS[plan.method].torch and plan.method != "rejoin"
-    return cut and abs(now.change_mm) < HAIR_MM <= abs(plan.change_mm)
+    return METHODS[plan.method].torch and abs(now.change_mm) < HAIR_MM <= abs(plan.change_mm)
 
 
 def _near(value: float, planned: float | None) -> bool:

@@ -62,6 +62,11 @@ def test_a_ring_that_was_left_small_or_large_is_no_fault() -> None:
     tone, says = left("large", {"size-rounded": closes["large"].inside_diameter_mm})
     assert (tone, says) == ("good", f"left large as planned: {closes['large'].text} was expected")
     assert left("large", {"size-rounded": closes["large"].high_mm + 0.1})[0] == "act"
+    wanted = replan(read_ring(order(leave="large")), {}).wanted_mm
+    assert left("large", {"size-rounded": wanted + 0.02})[0] == "good"
+    tone, says = left("large", {"size-rounded": wanted - 0.1})
+    assert tone == "note"
+    assert "0.31 round: stretch it to US 7 1/2;" in says  # to the finger, not to what was left for its buyer
 
 
 def test_a_finished_ring_that_is_small_is_small_however_it_was_left() -> None:

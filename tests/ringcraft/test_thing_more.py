@@ -9,6 +9,7 @@ from dataclasses import replace
 import pytest
 
 from ringcraft.errors import BadRequest
+from ringcraft.resize.places import Cut
 from ringcraft.resize.plan import ResizePlan, resize
 from ringcraft.vbench.arcs import opened
 from ringcraft.vbench.deeds import Open, Round
@@ -176,3 +177,8 @@ def test_a_cut_spares_a_seat_to_its_edge() -> None:
         else:
             with pytest.raises(UnmetNeedError, match="no seat"):
                 opened(ring.with_(stones=tuple(replace(one, in_=True, loose=False) for one in ring.stones)), cut)
+
+
+def test_what_sits_on_either_side_moves_on_its_own_side() -> None:
+    cut = Cut(reach_mm=1.0, shift_mm=-0.4, seams=(0.0,))
+    assert (cut.moved(-5.0), cut.moved(5.0)) == (-4.6, 4.6)
