@@ -348,7 +348,7 @@ def _gentler_first(case: Case, judged: Sequence[Judged]) -> list[Judged]:
     gentle = next((one for one in judged if not one.method.torch and one.view.advice == "do"), None)
     if gentle is None:
         return list(judged)
-    why = f"to {gentle.method.title} it is gentler: no heat"
+    why = f"{gentle.method.doing} is gentler: no heat"
     return [
         replace(
             _judged(case, one.method, one.weighed, "possible", [why], (*one.view.rules, "gentler")), about=one.about

@@ -94,7 +94,8 @@ class ResizeFacts(StyleFacts):
     part_mm: float
     saws_seams: bool
     seams_whole: bool
-    seam_times: str
+    seams_title: str
+    seams_how: str
     seam_mm: float
     seam_passes: int
     guards: bool

@@ -100,11 +100,11 @@ def replan(order: ResizeRequest, plan: ResizePlan, measured: Mapping[str, float]
         return plan_resize(way)
     planned = {ask.key: ask.expected for step in plan.route for ask in step.measure}
     read = as_measured(way, {k: v for k, v in measured.items() if k not in OF_THE_GAP or _near(v, planned.get(k))})
-    title = METHODS[plan.method].title
+    doing = METHODS[plan.method].doing
     try:
         now = plan_resize(read)
         if _as_wanted(plan, now):
-            return stopped_plan(replace(read, method=None), title, "")
+            return stopped_plan(replace(read, method=None), doing, "")
         return now
     except CraftError as problem:
         field = problem.field
@@ -113,7 +113,7 @@ def replan(order: ResizeRequest, plan: ResizePlan, measured: Mapping[str, float]
         if field not in ("method", "override_reason"):
             raise
         why = problem.message.partition(": ")[2].rstrip(".") if field == "override_reason" else ""
-        return stopped_plan(replace(read, method=None), title, f"{why[:1].lower()}{why[1:]}")
+        return stopped_plan(replace(read, method=None), doing, f"{why[:1].lower()}{why[1:]}")
 
 
 def _as_wanted(plan: ResizePlan, now: ResizePlan) -> bool:

@@ -37,7 +37,7 @@ from ringcraft.routes.steps import check_route, worked
 from ringcraft.schema import IN_OWN_UNITS, read_request
 from ringcraft.styles.base import Choices, Target
 from ringcraft.styles.build import target_of
-from ringcraft.units import also_fahrenheit
+from ringcraft.units import also_fahrenheit, capital
 from ringcraft.vbench.deeds import Size
 from ringcraft.vbench.doing import Doing
 from ringcraft.work.plan import Ledger, MetalView, OnBench, WorkPlan
@@ -224,7 +224,7 @@ def plan_resize(order: ResizeRequest, stopped: str = "") -> ResizePlan:
         raise problem.in_units(order.units) from None
 
 
-def stopped_plan(order: ResizeRequest, title: str, why: str) -> ResizePlan:
+def stopped_plan(order: ResizeRequest, doing: str, why: str) -> ResizePlan:
     """The plan of a ring whose way makes no sense as it was read: it stops, says why and offers what fits now."""
     order = replace(order, join=replace(order.join, heats="one-by-one"))
     case = case_of(order)
@@ -233,10 +233,10 @@ def stopped_plan(order: ResizeRequest, title: str, why: str) -> ResizePlan:
     if abs(case.change_mm) < HAIR_MM:
         now = "that is the size that was wanted: nothing is done to it, unless its seam is to be joined again"
     elif best.view.advice in {"do", "possible"}:
-        now = f"now to {best.method.title} fits, {best.view.lead.figure} {best.view.lead.unit}"
+        now = f"now {best.method.doing} fits, {best.view.lead.figure} {best.view.lead.unit}"
     else:
-        now = f"now the best is to {best.method.title}: {best.view.why[0][:1].lower()}{best.view.why[0][1:]}"
-    return plan_resize(order, f"{reads}: to {title} does not fit any more{f', {why}' if why else ''}; {now}.")
+        now = f"now the best is {best.method.doing}: {best.view.why[0][:1].lower()}{best.view.why[0][1:]}"
+    return plan_resize(order, f"{reads}: {doing} does not fit any more{f', {why}' if why else ''}; {now}.")
 
 
 def _left(judged: Sequence[Judged], stopped: str) -> Judged:
@@ -255,7 +255,7 @@ def _chosen(case: Case, judged: Sequence[Judged]) -> Judged:
     if found is None:
         can = ", ".join(one.method.key for one in judged)
         raise UnknownNameError(
-            "method", f"To {METHODS[asked].title} does not come into it here.", f"It can be {can}."
+            "method", f"{capital(METHODS[asked].doing)} does not come into it here.", f"It can be {can}."
         )
     if found.view.advice == "never":
         if case.metal.key in BARRED:

@@ -200,6 +200,8 @@ def _inserting(case: Case, judged: Judged) -> dict[str, Any]:
     radius = opened_radius_mm(case)
     outside = (radius - case.section.neutral_mm + case.section.thickness_mm) / radius
     deg = math.degrees(finished / radius / 2)
+    planned = seams == 2 * join.seam_passes
+    each = times(join.seam_passes if planned else seams)
     return {
         "files_faces": faces > 1e-9,
         "faces": Length(faces, case.order.units, ".2f"),
@@ -224,7 +226,8 @@ def _inserting(case: Case, judged: Judged) -> dict[str, Any]:
         "part_mm": finished,
         "saws_seams": piece is not None and seams > 0,
         "seams_whole": join.seam_passes == 0,
-        "seam_times": times(join.seam_passes) if seams == 2 * join.seam_passes else f"{times(seams)} in all",
+        "seams_title": f"both seams, {each}" if planned else f"the seams, {each} in all",
+        "seams_how": f"each closed seam {each}" if planned else f"the closed seams {each} in all",
         "seam_mm": seams * case.kerf_mm,
         "seam_passes": seams,
     }

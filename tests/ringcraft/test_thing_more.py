@@ -182,3 +182,14 @@ def test_a_cut_spares_a_seat_to_its_edge() -> None:
 def test_what_sits_on_either_side_moves_on_its_own_side() -> None:
     cut = Cut(reach_mm=1.0, shift_mm=-0.4, seams=(0.0,))
     assert (cut.moved(-5.0), cut.moved(5.0)) == (-4.6, 4.6)
+
+
+def test_a_way_is_said_as_what_is_done() -> None:
+    data = came("US 6", "US 9")
+    now = follow(RESIZE, data, resize(data), {"daylight-now": 0.0, "size-now": 11.6332 + 0.8128 * 9}).now
+    assert "to set in a new lower part does not fit any more" in now.stopped
+    up = {"to": "US 7 1/4", "method": "add-stock", "join": {"seam_passes": 1}}
+    assert "With 4/0, each closed seam once;" in read_out(came_in_plan(**up))
+    three = read_out(came_in_plan(**up, made=[{"piece": "ring", "passes": 3}]))
+    assert "Saw through the seams, three times in all" in three
+    assert "each closed seam" not in three

@@ -74,6 +74,23 @@ class Method:
     suits: Callable[[Case], bool]
     weigh: Callable[[Case], Weighed]
 
+    @property
+    def doing(self) -> str:
+        """The way as something that is done: to set a piece in."""
+        return DOING[self.key]
+
+
+DOING = {
+    "stretch": "to stretch it",
+    "compress": "to press it",
+    "take-out": "to take a piece out",
+    "add-stock": "to set a piece in",
+    "reshank": "to set in a new lower part",
+    "rejoin": "to join it again",
+    "true-first": "to true it first",
+    "refuse": "to leave it",
+}
+
 
 def true_up(case: Case, inside_mm: float) -> Sizing:
     """A ring that closes at its size: it is only trued."""
