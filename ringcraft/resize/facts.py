@@ -113,6 +113,7 @@ class ResizeFacts(StyleFacts):
     glaze: str
     anti_flux: str
     has_wet: bool
+    hollow: bool
     wet_ids: tuple[str, ...]
     water_share: float
     uncoats: bool

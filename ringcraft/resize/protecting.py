@@ -137,13 +137,14 @@ def protecting(case: Case, judged: Judged, joints: Sequence[Joint], stones: Sequ
         "glaze": GLAZE,
         "anti_flux": ANTI_FLUX,
         "has_wet": bool(wet),
+        "hollow": case.has("hollow"),
         "wet_ids": _ids(wet),
         "water_share": WATER_SHARE,
         "uncoats": seams or seam_again,
         **_unglazing(case, judged, coated, stay),
         "hold_words": _hold_words(case, wet, stay, judged),
         "quench_words": _quench_words(case, stay),
-        "sizing_cool": "cool" if stay or unlisted_of(case) else case.metal.quenching.op,
+        "sizing_cool": "cool" if stay or unlisted_of(case) or case.has("hollow") else case.metal.quenching.op,
         "together": together and len(joints) > 1,
         "one_by_one": not together,
         "besides": joints[1].key if together and len(joints) > 1 else "",
@@ -194,6 +195,8 @@ def _quench_words(case: Case, stay: Sequence[StoneAdvice]) -> str:
     unlisted = unlisted_of(case)
     if unlisted:
         return f"Do not quench it with {words_and([one.id for one in unlisted])} in: let it cool in air."
+    if case.has("hollow"):
+        return "Do not quench it: water that gets in turns to steam. Let it cool in air."
     return case.metal.quenching.soldered
 
 

@@ -98,7 +98,7 @@ def test_what_is_read_of_the_gap_is_what_the_piece_is_cut_to() -> None:
 
 
 @pytest.mark.parametrize(
-    ("reads", "offers"), [(16.3, "to stretch fits"), (16.51, "that is the size that was wanted")]
+    ("reads", "offers"), [(16.3, "to stretch it fits"), (16.51, "that is the size that was wanted")]
 )
 def test_a_reading_that_leaves_the_way_no_sense_stops_it_and_offers_what_fits(reads: float, offers: str) -> None:
     data = came("US 7", "US 6", method="take-out")

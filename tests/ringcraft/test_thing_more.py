@@ -193,3 +193,18 @@ def test_a_way_is_said_as_what_is_done() -> None:
     three = read_out(came_in_plan(**up, made=[{"piece": "ring", "passes": 3}]))
     assert "Saw through the seams, three times in all" in three
     assert "each closed seam" not in three
+
+
+def test_a_hollow_ring_is_vented_drained_and_never_quenched() -> None:
+    """Common practice: what is shut in a hollow bursts in the fire, and water in a hot one turns to steam."""
+    changes = {"to": "US 7 1/4", "method": "add-stock"}
+    made, solid = came_in_plan(**changes, features=["hollow"]), came_in_plan(**changes)
+    heats = [step for step in made.route if any(deed.op == "solder" for deed in step.does)]
+    assert len(heats) == 2
+    for step in heats:
+        assert any("never without its vent" in line for line in step.caution)
+        assert "Do not quench it: water that gets in" in " ".join(step.do)
+        assert not [deed for deed in step.does if deed.op == "quench"]
+    assert "soaks into the hollow" in read_out(made)
+    assert "hollow" not in read_out(solid)
+    assert [deed for step in solid.route for deed in step.does if deed.op == "quench"]
