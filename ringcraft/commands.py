@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from ringcraft.measure.charts import CheckedChart
     from ringcraft.measure.gauges import GaugeFit
     from ringcraft.resize.plan import ResizePlan
-    from ringcraft.stock.cutting.answer import CutPlan
+    from ringcraft.stock.cutting.shapes import CutPlan
     from ringcraft.stock.melt.alloying import AlloyPlan
     from ringcraft.stock.melt.melting import MeltPlan
     from ringcraft.stock.mill.passes import MillPlan

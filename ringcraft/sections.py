@@ -11,7 +11,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
 from ringcraft.schema import Mm, PositiveMm, name_of, request
@@ -232,7 +232,17 @@ def _court(stock: Stock) -> Section:
     return _domed(stock, (t - side) / 2, side)
 
 
+def side_of_half_round(stock: Stock) -> float:
+    """How high the straight sides are of what was called a half-round and is thicker than half its width [mm]."""
+    if stock.profile != "half-round" or stock.width_mm is None:
+        return 0.0
+    side = stock.thickness_mm - stock.width_mm / 2
+    return side if side > _SLACK_MM and stock.thickness_mm <= stock.width_mm else 0.0
+
+
 def _half_round(stock: Stock) -> Section:
+    if side := side_of_half_round(stock):
+        return _d(replace(stock, profile="d", side_mm=side))
     return _domed(stock, 0.0, 0.0)
 
 

@@ -45,6 +45,4 @@ def sums_hold(shop: Any) -> Decimal:
 
 def key_of(item: StockItem) -> str:
     """The key of the stock that a piece is cut with."""
-    section = item.section
-    assert section is not None
-    return group_key(item, section)
+    return group_key(item)

@@ -14,7 +14,7 @@ from ringcraft.planning.made import beyond_mm, made_at
 from ringcraft.planning.request import Join, RingRequest, Used, settle
 from ringcraft.planning.rules import thickness_term
 from ringcraft.planning.target_size import TargetSize, target_size
-from ringcraft.sections import PROFILES, Section, Stock, section_of
+from ringcraft.sections import PROFILES, Section, Stock, section_of, side_of_half_round
 from ringcraft.units import Length, LengthFormat, lengths_in
 
 THICKEST_SHARE = 1 / 3  # of the inside diameter: beyond it stock cannot be bent round; common practice
@@ -160,6 +160,15 @@ def _slimmer(stock: Stock) -> Section:
 def stock_words(section: Section, units: str) -> str:
     """A stock in words: half-round 4 × 1.8."""
     return f"{section.title} {measures_words(section, lengths_in(units))}"
+
+
+def as_d_words(stock: Stock, units: str) -> str:
+    """What is said of a half-round that is thicker than half its width; empty for any other stock."""
+    side = side_of_half_round(stock)
+    if not side:
+        return ""
+    told = f"{Length(side, units):.2f}"
+    return f"A half-round thicker than half its width has straight sides: read as a D with sides of {told}."
 
 
 def measures_words(section: Section, length: LengthFormat) -> str:

@@ -14,7 +14,7 @@ from ringcraft.planning.sizing import CAREFUL_STRAIN
 from ringcraft.planning.target_size import TargetSize, target_size
 from ringcraft.resize.asking import FEATURES, ResizeRequest
 from ringcraft.resize.head import HeadFit, head_fit
-from ringcraft.sections import Section, Stock, section_of
+from ringcraft.sections import Section, Stock, section_of, side_of_half_round
 from ringcraft.units import Length
 from ringcraft.vbench.thing import FRAIL, PLAIN_STRAIN, size_strain_limit
 
@@ -269,12 +269,11 @@ def _shank(order: ResizeRequest) -> tuple[Stock, bool]:
     """The shank's section as stock; a half-round thicker than half its width is a D."""
     one = order.shank
     stock = Stock(profile=one.profile, thickness_mm=one.thickness_mm, width_mm=one.width_mm, side_mm=one.side_mm)
-    wide = one.width_mm
-    as_d = one.profile == "half-round" and wide is not None and one.thickness_mm > wide / 2
-    if as_d and wide is not None:
-        stock = replace(stock, profile="d", side_mm=one.thickness_mm - wide / 2)
+    side = side_of_half_round(stock)
+    if side:
+        stock = replace(stock, profile="d", side_mm=side)
     section_of(stock, "shank")
-    return stock, as_d
+    return stock, side > 0
 
 
 def _as_ring(order: ResizeRequest, shank: Stock, size: str, gauge: object) -> RingRequest:

@@ -177,13 +177,15 @@ def _by_section(piece: StockPiece, metal: Metal, section: Section) -> PieceFigur
 def same_section(one: Section, other: Section) -> bool:
     """Whether two sections are one and the same stock."""
     return (
-        _family(one.profile) == _family(other.profile)
+        _family(one) == _family(other)
         and abs(one.thickness_mm - other.thickness_mm) <= SAME_MM
         and abs(one.width_mm - other.width_mm) <= SAME_MM
         and abs(one.side_mm - other.side_mm) <= SAME_MM
     )
 
 
-def _family(profile: str) -> str:
-    """A strip of sheet and a rectangle are one stock."""
-    return "rectangle" if profile in ("sheet", "rectangle", "square") else profile
+def _family(section: Section) -> str:
+    """A strip of sheet and a rectangle are one stock, and so are a half-round and a D with hardly any sides."""
+    if section.profile == "d" and section.side_mm <= SAME_MM:
+        return "half-round"
+    return "rectangle" if section.profile in ("sheet", "rectangle", "square") else section.profile

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from ringcraft import __version__
@@ -14,7 +14,7 @@ from ringcraft.errors import ImpossibleSectionError
 from ringcraft.measure.gauges import GaugedScale
 from ringcraft.measure.sizes import FingerSize
 from ringcraft.planning.blank import PLAIN, Blank, BlankSpec, make_blank
-from ringcraft.planning.context import LengthModel, RingContext, stock_words
+from ringcraft.planning.context import LengthModel, RingContext, as_d_words, stock_words
 from ringcraft.planning.finished_size import (
     FinishedSize,
     WhatIf,
@@ -42,7 +42,7 @@ from ringcraft.planning.terms import (
 from ringcraft.planning.tolerance import Spread, spread_of
 from ringcraft.routes.building import as_own, facts_of, start_of, times
 from ringcraft.routes.facts import Fact, StageFacts, StyleFacts
-from ringcraft.routes.steps import route
+from ringcraft.routes.steps import Step, route
 from ringcraft.sections import PROFILES
 from ringcraft.styles.base import (
     Choices,
@@ -59,6 +59,7 @@ from ringcraft.styles.base import (
 )
 from ringcraft.vbench.pieces import Piece
 from ringcraft.vbench.thing import PLAIN_STRAIN, size_strain_limit
+from ringcraft.work.taken import taken_section
 
 P = TypeVar("P", bound=RingPlan)
 NOTHING = StyleFacts()
@@ -229,12 +230,20 @@ def assemble(
     views = rule_views(context, turn, told.plus_mm)
     sizing = sizing_of(context, closing, told.sizing or style.sizing, told.as_closed)
     start = as_own(context, told.start or start_of(context, blanks))
-    facts = facts_of(
-        context, blanks, seams, closing, sizing, told.facts, told.textured, told.stages, told.over, turn.times
-    )
     titles = {blank.name: blank.title for blank in blanks} | {"ring": "ring", "finished": "finished ring"}
     if type(told.facts) is not style.facts:
         raise TypeError(f"{style.key} tells its route {type(told.facts).__name__}, not {style.facts.__name__}")
+
+    def routed(blanks: Sequence[Blank]) -> tuple[Step, ...]:
+        facts = facts_of(
+            context, blanks, seams, closing, sizing, told.facts, told.textured, told.stages, told.over, turn.times
+        )
+        return route(style.route, facts, start, titles, book=context.book)
+
+    steps = routed(blanks)
+    taken = tuple(replace(one, stock=_taken_words(context, one, start, steps)) for one in blanks)
+    if [one.stock for one in taken] != [one.stock for one in blanks]:
+        steps = routed(taken)  # the steps name the stock too
     return style.answer(
         style=style.key,
         title=told.title or style.title,
@@ -242,7 +251,7 @@ def assemble(
         metal=MetalView(metal.key, metal.title, metal.family),
         section=context.section,
         used=context.used,
-        blanks=tuple(blanks),
+        blanks=taken,
         joints=seams,
         by_rule={view.key: view.formed_length_mm for view in views},
         rules=views,
@@ -254,8 +263,8 @@ def assemble(
         wanted_mm=wanted.inside_mm,
         wanted_text=wanted.text,
         wanted_fine_text=wanted.told(wanted.inside_mm),
-        says=(*(told.says or (says_of(context, closing.text),)), closing.says),
-        summary=told.summary or f"{metal.title} {stock_words(context.section, context.used.units)}",
+        says=(*(told.says or (says_of(context, closing.text),)), closing.says, *_read_as(context)),
+        summary=told.summary or f"{metal.title} {taken[0].stock}",
         figures=tuple(told.figures),
         thumbs=tuple(told.thumbs),
         fit_table=told.fit_table,
@@ -265,10 +274,21 @@ def assemble(
         across=told.across,
         finished=FinishedRing(sizing.to_mm, sizing.text, sizing.by, sizing.says),
         start=start,
-        route=route(style.route, facts, start, titles, book=context.book),
+        route=steps,
         engine=__version__,
         **(vars(own) if own else {}),
     )
+
+
+def _read_as(context: RingContext) -> tuple[str, ...]:
+    """What is read otherwise than it was called: a half-round that has straight sides."""
+    said = as_d_words(context.order.stock, context.used.units)
+    return (said,) if said else ()
+
+
+def _taken_words(context: RingContext, blank: Blank, start: Mapping[str, Piece], steps: Sequence[Step]) -> str:
+    """The stock to take out of the drawer for a blank, in words; one that is sawn from a bar keeps the bar's."""
+    return stock_words(taken_section(blank, start, steps), context.used.units)
 
 
 def _rule_warning(context: RingContext, turn: LengthModel, closing: FinishedSize) -> tuple[str, ...]:

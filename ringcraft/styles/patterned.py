@@ -9,7 +9,7 @@ from typing import Literal
 from ringcraft.drawing.blanks import across
 from ringcraft.drawing.paths import box
 from ringcraft.drawing.shapes import Line, Shape, drawing
-from ringcraft.errors import OutOfRangeError
+from ringcraft.errors import OutOfRangeError, UnreadableError
 from ringcraft.planning.blank import Blank, BlankSpec
 from ringcraft.planning.context import LengthModel, RingContext, length_model, ring_context
 from ringcraft.planning.finished_size import sizes_text
@@ -30,13 +30,18 @@ EITHER_SIDE = 2  # fits shown either side of the nearest
 MOST_OFF_SIZES = 3.0  # US sizes: a fit further off than that is another ring
 MATCHES = {"repeats": "whole repeats", "size": "the exact size"}
 MatchKey = name_of("way to match it", MATCHES)
+CENTRES = {"none": "where it falls", "lobe": "a lobe", "notch": "a notch"}
+CentreKey = name_of("middle of it", CENTRES)
+LEAST_JOINT, MOST_JOINT = 0.5, 1.5  # of a repeat: a repeat across the joint that is seen as another one beyond
 
 
 @request
 class PatternedRequest(RingRequest):
     """The order of a patterned band: ``match`` says what gives way, ``repeats`` chooses among the fits.
 
-    ``start_mm`` is how far into a repeat the ends are cut.
+    ``start_mm`` is how far into a repeat the ends are cut. ``centre``, where each repeat is alike to its mirror
+    image: the blank's middle is a lobe or a notch, so that the ends are alike at any size and the repeat across the
+    joint is what is left for it. ``tabs``: it is die-cut, and its tabs stay on to the last.
     """
 
     style: Literal["patterned"] = "patterned"
@@ -44,6 +49,17 @@ class PatternedRequest(RingRequest):
     match: MatchKey = "repeats"
     repeats: Whole | None = None
     start_mm: Mm = 0.0
+    centre: CentreKey = "none"
+    tabs: bool = False
+
+    def __post_init__(self) -> None:
+        """Refuse a centre where whole repeats say the length; raises CraftError at its field."""
+        if self.centre != "none" and self.match != "size":
+            raise UnreadableError(
+                "centre",
+                "With whole repeats both ends fall alike anyway.",
+                "Match it to the exact size, or leave it.",
+            )
 
 
 @dataclass(frozen=True)
@@ -57,13 +73,17 @@ class RepeatFit:
 
 @dataclass(frozen=True, kw_only=True)
 class PatternedFields(OwnFields):
-    """What a patterned band answers beside every plan. ``repeat_error_mm``: how far it misses itself at the joint."""
+    """What a patterned band answers beside every plan. ``repeat_error_mm``: how far it misses itself at the joint.
+
+    ``joint_repeat_mm``: how long the repeat across the joint is; None where it is not centred.
+    """
 
     repeats: int
     repeat_error_mm: float
     fits: tuple[RepeatFit, ...]
     offcut_mm: float
     from_repeats: int
+    joint_repeat_mm: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,6 +91,10 @@ class PatternedPlan(PatternedFields, RingPlan):
     """The plan of a patterned band."""
 
     style: Literal["patterned"]
+
+    def runs_along(self) -> bool:
+        """Its repeat runs along the strip."""
+        return True
 
 
 @dataclass(frozen=True)
@@ -86,11 +110,16 @@ class PatternedFacts(StyleFacts):
     misses: bool
     joint_takes: Length
     half_joint: Length
-    eaten: bool
-    not_eaten: bool
     whole_eaten: bool
     whole_exact: bool
     needs: Length
+    eaten_falls: bool
+    exact_falls: bool
+    centred: bool
+    centre_word: str
+    half: Length
+    joint_repeat: Length
+    tabs: bool
 
 
 def plan_patterned(order: PatternedRequest) -> PatternedPlan:
@@ -121,8 +150,12 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
     why = f"{count} of {one} are {length(count * pitch):.2f}"
     sized = size(context, turn, [Term("repeats", "whole repeats", gives, why)] if whole else [], gives_mm=gives)
     fits = _fits(order, context, turn, count)
-    spare, pieces = _offcut(sized.cut_mm, pitch)
-    error = 0.0 if whole else _error(sized, pitch)
+    centred = order.centre != "none"
+    if centred:
+        count = _centred(order, _kept_mm(sized))
+    spare, pieces = _offcut(sized.cut_mm, pitch, count if centred else None)
+    error = 0.0 if whole or centred else _error(sized, pitch)
+    joint = _kept_mm(sized) - (count - 1) * pitch if centred else None
     takes = sized.eaten_mm - context.used.join.trim_mm
     return assemble(
         STYLE,
@@ -133,8 +166,11 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
             figures=(
                 Figure("repeats", "repeats", count, str(count), f"of {length(pitch):g mm}"),
                 length_figure(context, "offcut", "off each end", spare, ".2f", f"of a piece of {pieces} repeats"),
-                length_figure(context, "error", "misses itself by", error, ".2f", "at the joint"),
+                length_figure(context, "error", "misses itself by", error, ".2f", "at the joint")
+                if joint is None
+                else length_figure(context, "joint-repeat", "repeat across the joint", joint, ".2f", f"of {one}"),
             ),
+            warnings=_joint_warning(order, context, joint, _kept_mm(sized)),
             fit_table=_table(fits, context, count, whole),
             facts=PatternedFacts(
                 repeats=str(count),
@@ -146,17 +182,29 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
                 misses=abs(error) > 0.05,
                 joint_takes=Length(takes, context.used.units, ".2f"),
                 half_joint=Length(takes / 2, context.used.units, ".2f"),
-                eaten=takes > 0,
-                not_eaten=takes == 0,
                 whole_eaten=whole and takes > 0,
                 whole_exact=whole and takes == 0,
                 needs=Length(pieces * pitch, context.used.units, ".1f"),
+                eaten_falls=takes > 0 and not centred,
+                exact_falls=takes == 0 and not centred,
+                centred=centred,
+                centre_word=CENTRES[order.centre],
+                half=Length(sized.cut_mm / 2, context.used.units, ".2f"),
+                joint_repeat=Length(joint or 0.0, context.used.units, ".2f"),
+                tabs=order.tabs,
             ),
             as_closed=f"{count} whole repeats make it {sized.closing.text}: leave it there." if whole else "",
             textured=("outside",),
             start={"band": _piece_of_repeats(context, pieces * pitch)},
         ),
-        PatternedFields(repeats=count, repeat_error_mm=error, fits=fits, offcut_mm=spare, from_repeats=pieces),
+        PatternedFields(
+            repeats=count,
+            repeat_error_mm=error,
+            fits=fits,
+            offcut_mm=spare,
+            from_repeats=pieces,
+            joint_repeat_mm=joint,
+        ),
     )
 
 
@@ -180,10 +228,13 @@ def _blank(order: PatternedRequest, sized: Sized) -> Blank:
     """The strip with its repeats, and what is cut off a piece of whole repeats at either end."""
     context, cut, pitch = sized.context, sized.cut_mm, order.repeat_mm
     wide = context.section.width_mm
-    spare, _ = _offcut(cut, pitch)
+    centred = order.centre != "none"
+    spare, _ = _offcut(cut, pitch, _centred(order, _kept_mm(sized)) if centred else None)
     face = (eaten_mm(sized.terms) - context.used.join.trim_mm) / 2  # what the saw takes, half from either end
     lines: list[Line] = []
     x, i = face - order.start_mm - math.floor((face + spare) / pitch) * pitch, 0
+    if centred:
+        x = -spare
     while x <= cut + spare + 1e-9:
         if x >= -spare - 1e-9:
             i += 1
@@ -191,6 +242,10 @@ def _blank(order: PatternedRequest, sized: Sized) -> Blank:
         x += pitch
     ghosts = [Shape("offcut-left", "ghost", (box(-spare, 0, 0, wide),)),
               Shape("offcut-right", "ghost", (box(cut, 0, cut + spare, wide),))] if spare > 1e-6 else []  # fmt: skip
+    if centred:
+        marks = [Mark("repeat", cut / 2, f"{CENTRES[order.centre]} in the middle")]
+        shape = Shape("blank", "metal", (box(0, 0, cut, wide),))
+        return sized.draw(BlankSpec(marks=marks, drawing=drawing([shape, *ghosts], lines)))
     handle = Handle("start_mm", "start in the repeat", order.start_mm, -1.0, 0.0, math.floor(pitch * 99) / 100)
     first = next((line.path[0][0] for line in lines if line.path[0][0] >= face - 1e-9), face)
     marks = [Mark("repeat", first, "the repeat begins here", handle)]
@@ -198,15 +253,48 @@ def _blank(order: PatternedRequest, sized: Sized) -> Blank:
     return sized.draw(BlankSpec(marks=marks, drawing=drawing([shape, *ghosts], lines)))
 
 
-def _offcut(cut: float, pitch: float) -> tuple[float, int]:
-    """The same offcut at each end, from the shortest piece of whole repeats that leaves something to square."""
+def _offcut(cut: float, pitch: float, count: int | None = None) -> tuple[float, int]:
+    """The same offcut at each end, from the shortest piece of whole repeats that leaves something to square.
+
+    Where it is centred, ``count`` says whether the middle of that piece is a lobe (odd) or a notch (even).
+    """
     pieces = math.ceil(cut / pitch + 0.2)
+    if count is not None and (pieces - count) % 2:
+        pieces += 1
     return (pieces * pitch - cut) / 2, pieces
+
+
+def _kept_mm(sized: Sized) -> float:
+    """What closes to the ring, once the joint has taken its part [mm]."""
+    return sized.cut_mm - eaten_mm(sized.terms)
+
+
+def _centred(order: PatternedRequest, kept: float, centre: str = "") -> int:
+    """How many repeats a blank has whose middle is a lobe (odd) or a notch (even): the nearest of that kind."""
+    odd = (centre or order.centre) == "lobe"
+    exact = kept / order.repeat_mm
+    low = 2 * math.floor((exact - odd) / 2) + odd
+    return max(2 - odd, low if exact - low <= 1 else low + 2)
+
+
+def _joint_warning(
+    order: PatternedRequest, context: RingContext, joint: float | None, kept: float
+) -> tuple[str, ...]:
+    """What is seen of a repeat across the joint far from its neighbours; the other middle, where that is better."""
+    if joint is None or LEAST_JOINT <= joint / order.repeat_mm <= MOST_JOINT:
+        return ()
+    other = "notch" if order.centre == "lobe" else "lobe"
+    instead = kept - (_centred(order, kept, other) - 1) * order.repeat_mm
+    said = f"The repeat across the joint is {context.length(joint):.2f}"
+    said += f", its neighbours {context.length(order.repeat_mm):g}"
+    better = abs(instead - order.repeat_mm) < abs(joint - order.repeat_mm)
+    tail = f": with {CENTRES[other]} in the middle it would be {context.length(instead):.2f}." if better else "."
+    return (said + tail,)
 
 
 def _error(sized: Sized, pitch: float) -> float:
     """How far the pattern misses itself where the ring closes [mm]: what is left over whole repeats."""
-    kept = sized.cut_mm - eaten_mm(sized.terms)
+    kept = _kept_mm(sized)
     return kept - round(kept / pitch) * pitch
 
 
@@ -262,7 +350,33 @@ STYLE = Style(
             when="match=repeats",
             short=("repeats",),
         ),
-        FieldSpec("start_mm", "Start in the repeat", "cut", "{mm} into a repeat", first=0.0, short=("start",)),
+        FieldSpec(
+            "centre",
+            "Middle of the blank",
+            "its middle",
+            kind="choice",
+            first="none",
+            choices=tuple(Option(key, title) for key, title in CENTRES.items()),
+            when="match=size",
+            short=("centre",),
+        ),
+        FieldSpec(
+            "start_mm",
+            "Start in the repeat",
+            "cut",
+            "{mm} into a repeat",
+            first=0.0,
+            when="match=repeats|centre=none",
+            short=("start",),
+        ),
+        FieldSpec(
+            "tabs",
+            "Tabs of a die-cut strip",
+            kind="yes",
+            first="",
+            choices=(Option("", "with no tabs"), Option("yes", "die-cut, its tabs still on")),
+            short=("tabs",),
+        ),
     ),
     facts=PatternedFacts,
 )

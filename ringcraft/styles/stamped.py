@@ -22,7 +22,7 @@ from ringcraft.schema import Mm, PositiveMm, SignedMm, request
 from ringcraft.sections import Stock
 from ringcraft.styles.base import STOCK_OVERRIDES, OwnFields, RingPlan, Style
 from ringcraft.styles.build import Told, assemble, length_figure, size
-from ringcraft.units import Length
+from ringcraft.units import Length, counted, words_and
 from ringcraft.work.fields import FieldSpec
 
 PITCH_SHARE = 0.9  # of the letter's height: how far apart punches stand; from memory, the punches' own sheet beats it
@@ -108,6 +108,10 @@ class StampedFacts(StyleFacts):
     """What the route of a stamped band says beside every ring's."""
 
     lines: str
+    foot_lines: str
+    feet: str
+    one_row: bool
+    more_rows: bool
     count: str
     pitch: Length
     centre: Length
@@ -148,6 +152,10 @@ def plan_stamped(order: StampedRequest) -> StampedPlan:
             ),
             facts=StampedFacts(
                 lines=" / ".join(order.lines),
+                foot_lines="the foot line" if len(order.lines) == 1 else f"{counted(len(order.lines), 'foot line')}",
+                feet=words_and([f"{Length(mm, units):.2f}" for mm in _feet(order, context)]),
+                one_row=len(order.lines) == 1,
+                more_rows=len(order.lines) > 1,
                 count=str(len(letters)),
                 pitch=Length(pitch, units, ".2f"),
                 centre=Length(middle, units, ".2f"),
@@ -187,6 +195,22 @@ def _rows_mm(order: StampedRequest) -> float:
 
 
 def _check_height(order: StampedRequest, context: RingContext) -> None:
+    if order.letter_height_mm < LEAST_LETTER_MM:
+        raise OutOfRangeError(
+            "letter_height_mm",
+            "No punch is {high:g} high.",
+            "At least {least:g mm}; in which unit is it?",
+            high=order.letter_height_mm,
+            least=LEAST_LETTER_MM,
+        )
+    if order.pitch_mm is not None and order.pitch_mm < LEAST_LETTER_MM / 2:
+        raise OutOfRangeError(
+            "pitch_mm",
+            "Letters {pitch:g} apart stand in each other.",
+            "At least {least:g mm}.",
+            pitch=order.pitch_mm,
+            least=LEAST_LETTER_MM / 2,
+        )
     wide, needs = context.section.width_mm, _rows_mm(order) + 2 * EDGE_MM
     if needs > wide + 1e-9:
         n = len(order.lines)
@@ -239,12 +263,17 @@ def _letters(order: StampedRequest, middle: float, pitch: float) -> tuple[Letter
     return tuple(out)
 
 
+def _feet(order: StampedRequest, context: RingContext) -> list[float]:
+    """How high the feet of each row stand above the lower edge [mm], the first row highest."""
+    high = order.letter_height_mm
+    first = (context.section.width_mm + _rows_mm(order)) / 2 - high
+    return [first - row * (1 + GAP_SHARE) * high for row in range(len(order.lines))]
+
+
 def _drawn(
     order: StampedRequest, context: RingContext, letters: tuple[LetterMark, ...], kept: float
 ) -> tuple[list[Line], list[Label]]:
-    h, wide = order.letter_height_mm, context.section.width_mm
-    foot = (wide + _rows_mm(order)) / 2 - h  # of the first line
-    feet = [foot - row * (1 + GAP_SHARE) * h for row in range(len(order.lines))]
+    h, wide, feet = order.letter_height_mm, context.section.width_mm, _feet(order, context)
     lines = [along(f"foot-{i}", "scribe", y, order.clear_mm, kept - order.clear_mm) for i, y in enumerate(feet)]
     lines += [across("clear-left", "scribe", order.clear_mm, wide)]
     lines += [across("clear-right", "scribe", kept - order.clear_mm, wide)]

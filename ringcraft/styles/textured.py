@@ -65,6 +65,10 @@ class TexturedPlan(TexturedFields, RingPlan):
 
     style: Literal["textured"]
 
+    def runs_along(self) -> bool:
+        """A roller prints along the strip; what is hammered once it is a ring has no direction as a blank."""
+        return any(deed.op == "work" for step in self.route for deed in step.does)
+
 
 @dataclass(frozen=True)
 class TexturedFacts(BoughtFacts, StyleFacts):

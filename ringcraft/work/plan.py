@@ -104,6 +104,10 @@ class WorkPlan:
         """Which route this is: steps that were done on another do not count on it."""
         return self.work
 
+    def runs_along(self) -> bool:
+        """Whether its blanks have a direction: cut across a sheet their pattern would run the wrong way."""
+        return False
+
     def sets_size(self, piece: str) -> bool:
         """Whether it is this piece that the size is read on."""
         return bool(self.blanks) and piece == self.blanks[0].name

@@ -29,7 +29,11 @@ WORDS = (".why", ".says", ".title", ".text", ".off_text", ".low_text", ".high_te
 DELIBERATE = {
     # the ends carry what the joint takes, the middle the policy: its marks, its scatter and its slips were wrong
     "tapered": (".blanks.0", ".closing", ".figures", ".thin", ".sensitivity", ".what_if", ".thumbs"),
-    "hollow-signet": (".blanks.2.waits",),  # the top is measured now
+    # the top is measured now; the plate is named as wide as it is scribed
+    "hollow-signet": (".blanks.2.waits", ".blanks.2.stock"),
+    # papers name the stock that is taken out of the drawer, not the worked section
+    "folded": (".blanks.0.stock", ".summary"),
+    "textured": (".blanks.0.stock", ".summary"),
     "shank": (".blanks.0.drawing",),  # thirds are kerf-true
 }
 
@@ -172,7 +176,7 @@ def test_measures_are_worked_in_only_where_the_kept_figures_are_todays() -> None
 
 def test_stock_that_cannot_be_is_said_and_the_plan_stands() -> None:
     data = of(2, "plain-band")
-    followed = follow(MAKE, data["order"], MAKE.kept(data["plan"]), {"stock-thickness": 2.4})
+    followed = follow(MAKE, data["order"], MAKE.kept(data["plan"]), {"stock-thickness": 4.4})
     assert followed.wrong
     assert followed.now is followed.plan
 

@@ -179,3 +179,16 @@ def test_what_is_no_melt_is_refused_at_its_field(asked: dict[str, object], field
     with pytest.raises(BadRequest) as refused:
         melt({"metal": "sterling", "blanks": [{"volume_mm3": 400}], **asked})
     assert refused.value.errors[0].field == field
+
+
+@pytest.mark.parametrize(("one", "other"), [("nickel", "palladium"), ("palladium", "nickel")])
+def test_what_bleaches_a_white_gold_is_not_alloyed_with_the_other(one: str, other: str) -> None:
+    """A family is not enough: nickel and palladium white gold are one colour and two kinds."""
+    part = {"metal": f"gold-18k-white-{one}", "mass_g": 5}
+    with pytest.raises(BadRequest) as refused:
+        alloy({"parts": [part], "target_metal": f"gold-14k-white-{other}"})
+    assert (refused.value.errors[0].field, "nickel" in refused.value.errors[0].message) == ("parts.0.metal", True)
+    assert melt({"metal": f"gold-14k-white-{other}", "blanks": [{"volume_mm3": 400}], "have": [part]}).refused, (
+        "the melt refuses it too"
+    )
+    assert alloy({"parts": [part], "target_metal": f"gold-14k-white-{one}"}).add == "alloy"

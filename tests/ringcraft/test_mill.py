@@ -7,6 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ringcraft.errors import BadRequest
+from ringcraft.metals import METALS
 from ringcraft.stock.mill.passes import MillPlan, mill
 from ringcraft.stock.mill.thinning import thin
 from tests.slices import tries
@@ -55,7 +56,7 @@ def test_a_poured_rod_down_to_shank_wire_takes_four_or_five_anneals() -> None:
     """Common practice, no published source."""
     assert rolled(8, 2, anneal_at=0.5).anneals == 4
     poured = rolled(8, 2, poured=True)
-    assert poured.anneals == 5
+    assert poured.anneals in (4, 5)
     assert any("Poured metal" in said for said in poured.says)
 
 
@@ -131,7 +132,10 @@ def test_profile_rolls_come_last_from_a_bar_that_fills_them() -> None:
     assert [one.rolls for one in plan.passes].count("profile rolls") == 1
     assert plan.passes[-1].rolls == "profile rolls"
     assert plan.profile_from is not None
-    assert plan.profile_from.thickness_mm**2 == pytest.approx(1.05 * half_round)
+    wide, thick = plan.profile_from.width_mm or 0, plan.profile_from.thickness_mm
+    assert 0.9 * 3 <= wide <= 3
+    assert thick >= 1.5
+    assert wide * thick >= half_round
     assert plan.length_mm == pytest.approx(30 * 16 / half_round)
     assert plan.passes[-1].area_mm2 == pytest.approx(half_round)
 
@@ -262,3 +266,110 @@ def test_within_three_percent_width_and_thickness_are_believed() -> None:
     near = thin(BAR | {"now": {"length_mm": 47, "width_mm": 5, "thickness_mm": area / 5 * 1.02}})
     assert near.now is not None
     assert near.now.middle_thickness_mm == pytest.approx(area / 5 * 1.02)
+
+
+@pytest.mark.parametrize(
+    ("start", "target", "least"),
+    [
+        ({"profile": "square", "thickness_mm": 6}, {"profile": "half-round", "width_mm": 10, "thickness_mm": 2}, "9.0 × 2.0"),
+        ({"profile": "square", "thickness_mm": 2.94}, {"profile": "half-round", "width_mm": 8, "thickness_mm": 1.5}, "7.2 × 1.5"),
+        ({"profile": "rectangle", "width_mm": 5, "thickness_mm": 3}, {"profile": "d", "width_mm": 6, "thickness_mm": 2, "side_mm": 1}, "5.4 × "),
+    ],
+)  # fmt: skip
+def test_no_roll_makes_a_bar_wider_and_the_least_bar_is_said(
+    start: dict[str, object], target: dict[str, object], least: str
+) -> None:
+    with pytest.raises(BadRequest) as refused:
+        mill({"metal": "sterling", "start": start, "target": target})
+    said = refused.value.errors[0]
+    assert said.field.startswith("start.")
+    assert f"Begin with {least}" in said.hint
+
+
+@settings(max_examples=tries(60), deadline=None)
+@given(
+    st.floats(2, 12), st.floats(0.3, 3), st.floats(1.5, 10),
+    st.sampled_from(["half-round", "d", "oval", "court", "triangle", "round"]),
+)  # fmt: skip
+def test_what_goes_into_a_groove_fills_it_and_makes_no_fins(
+    side: float, thick: float, wide: float, profile: str
+) -> None:
+    target: dict[str, object] = {"profile": profile, "thickness_mm": thick, "width_mm": wide}
+    if profile in ("round", "triangle"):
+        del target["width_mm"]
+    if profile == "d":
+        target["side_mm"] = thick / 3
+    try:
+        plan = mill({"metal": "sterling", "start": {"profile": "square", "thickness_mm": side}, "target": target})
+    except BadRequest:
+        return
+    last, groove = plan.passes[-1], plan.target
+    assert last.rolls == "profile rolls"
+    before = plan.passes[-2] if len(plan.passes) > 1 else None
+    w, t = (before.width_mm, before.thickness_mm) if before else (side, side)
+    assert 0.9 * groove.width_mm - 0.006 <= w <= groove.width_mm + 0.006
+    assert t >= groove.thickness_mm - 0.006
+    assert w * t >= groove.area_mm2 * (1 - 1e-6)
+    for one, after in zip(plan.passes[:-1], plan.passes[1:-1], strict=False):
+        assert after.width_mm <= one.width_mm + 1e-9
+        assert after.thickness_mm <= one.thickness_mm + 1e-9
+
+
+@pytest.mark.parametrize("metal", METALS)
+def test_a_bar_is_annealed_by_the_figure_that_the_card_fills_to(metal: str) -> None:
+    """One table: a fibre that grows by the family's strain limit has lost s / (1 + s) of its area."""
+    limit = METALS[metal].of_family.strain_limit
+    plan = mill({"metal": metal, "start": {"thickness_mm": 8}, "target": {"thickness_mm": 2}})
+    assert plan.anneal_at == pytest.approx(limit / (1 + limit))
+    thinned = thin(
+        {"metal": metal, "bar": {"width_mm": 4, "thickness_mm": 4}, "final_length_mm": 60,
+         "middle": {"width_mm": 4, "thickness_mm": 2}, "poured": True}
+    )  # fmt: skip
+    assert thinned.anneal_at == pytest.approx(0.9 * limit / (1 + 0.9 * limit))
+
+
+def test_a_strip_rolled_on_both_sides_reaches_what_is_wanted() -> None:
+    plan = mill(
+        {
+            "metal": "sterling",
+            "mode": "square",
+            "start": {"profile": "rectangle", "width_mm": 8, "thickness_mm": 6, "length_mm": 30},
+            "target": {"profile": "rectangle", "width_mm": 5, "thickness_mm": 2},
+        }
+    )
+    last = plan.passes[-1]
+    assert (last.width_mm, last.thickness_mm) == pytest.approx((5, 2))
+    assert all(one.width_mm * one.thickness_mm == pytest.approx(one.area_mm2) for one in plan.passes)
+    with pytest.raises(BadRequest) as refused:
+        mill(
+            {
+                "metal": "sterling",
+                "mode": "square",
+                "start": {"profile": "rectangle", "width_mm": 4, "thickness_mm": 6},
+                "target": {"profile": "rectangle", "width_mm": 5, "thickness_mm": 2},
+            }
+        )
+    assert refused.value.errors[0].field == "target.width_mm"
+
+
+@pytest.mark.parametrize(
+    ("now", "field"),
+    [
+        ({"length_mm": 50, "width_mm": 5}, "now.width_mm"),
+        ({"length_mm": 50, "thickness_mm": 5}, "now.thickness_mm"),
+        ({"length_mm": 46, "width_mm": 1.5}, "now.width_mm"),
+        ({"length_mm": 46, "thickness_mm": 1.2}, "now.thickness_mm"),
+        ({"length_mm": 20, "width_mm": 4}, "now.length_mm"),
+        ({"length_mm": 50, "width_mm": 4, "thickness_mm": 4}, "now.thickness_mm"),
+    ],
+)
+def test_a_bar_half_way_that_cannot_be_is_refused_where_it_was_measured(now: dict[str, float], field: str) -> None:
+    asked = {
+        "bar": {"width_mm": 4, "thickness_mm": 4},
+        "final_length_mm": 62,
+        "middle": {"width_mm": 4, "thickness_mm": 2},
+        "now": now,
+    }
+    with pytest.raises(BadRequest) as refused:
+        thin(asked)
+    assert refused.value.errors[0].field == field

@@ -169,7 +169,7 @@ def test_platinum_is_neither_fluxed_nor_pickled_and_silver_is() -> None:
         ({"stock": {"thickness_mm": -1}}, "stock.thickness_mm"),
         ({"stock": {"thickness_mm": "💍"}}, "stock.thickness_mm"),
         ({"stock": {"thickness_mm": float("nan")}}, "stock.thickness_mm"),
-        ({"stock": {"thickness_mm": 2.5}}, "stock.thickness_mm"),
+        ({"stock": {"thickness_mm": 4.5}}, "stock.thickness_mm"),
         ({"stock": {"thickness_mm": 0.01}}, "stock.thickness_mm"),
         ({"stock": {"width_mm": None}}, "stock.width_mm"),
         ({"stock": {"width_mm": 90}}, "stock.width_mm"),

@@ -13,7 +13,7 @@ from ringcraft.styles import STYLES
 from ringcraft.tables import HERE, record, rows
 
 TABLES = ["scales", "metals", "blades", "families", "cautions", "measures", "quenches", "ring-metals", "stones",
-          "settings", "features", "resize-rules", "risks", "heat-bands", "heat-colours", "melting",
+          "settings", "features", "resize-rules", "risks", "heat-bands", "heat-colours", "melting", "milling",
           "fuels", "stone-degrees"]  # fmt: skip
 STEPS = ("steps", "resize-steps")
 ROUTES = {one.route for one in (*STYLES.values(), *METHODS.values())} | {STOP}

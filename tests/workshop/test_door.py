@@ -15,6 +15,7 @@ from workshop.api.problems import KINDS
 from workshop.core.text import is_ugly, ugly_fields
 from workshop.customers.models import Customer
 from workshop.jobs.models import Job
+from workshop.people.throttle import MOST_NAMES
 
 UGLY = ["half \ud800", "\udfff", "nought \0", "bell \x07", "\x7f", "\x85", "no \uffff", "no \ufdd0\U0001fffe"]
 FINE = ["Ångström", "指輪", "💍 ring", "two\nlines", "tab\t", "é combining", "👩‍🔧", "عقد", "½"]
@@ -120,6 +121,32 @@ def test_too_many_wrong_passwords_are_said_in_the_one_shape(ours: Shop) -> None:
         assert is_problem(answer, 429)
     right = json.dumps({"username": "ours", "password": PASSWORD})
     assert is_problem(client.post("/api/session", right, content_type="application/json"), 429)
+
+
+def test_wrong_words_for_ones_own_password_lock_nobodys_sign_in(ours: Shop) -> None:
+    kind = "application/json"
+    wrong = json.dumps({"now": "not it", "new": "copper and bronze"})
+    answers = [ours.client.put("/api/session/password", wrong, content_type=kind).status_code for _ in range(12)]
+    assert answers[:7] == [422] * 7
+    assert answers[-1] == 429
+    right = json.dumps({"username": "ours", "password": PASSWORD})
+    assert Client().post("/api/session", right, content_type=kind).status_code == 200
+
+
+def test_an_address_that_tries_many_names_waits_and_who_is_known_there_does_not(ours: Shop, theirs: Shop) -> None:
+    kind = "application/json"
+
+    def ask(name: str, password: str, address: str = "203.0.113.9") -> int:
+        body = json.dumps({"username": name, "password": password})
+        return int(Client(REMOTE_ADDR=address).post("/api/session", body, content_type=kind).status_code)
+
+    assert ask("ours", PASSWORD) == 200
+    answers = [ask(f"name{n}", "wrong") for n in range(40)]
+    assert answers.count(401) == MOST_NAMES
+    assert answers[MOST_NAMES:] == [429] * (40 - MOST_NAMES)
+    assert ask("theirs", PASSWORD) == 429
+    assert ask("ours", PASSWORD) == 200
+    assert ask("theirs", PASSWORD, "198.51.100.7") == 200
 
 
 @override_settings(AXES_FAILURE_LIMIT=3, PROXIES=1)

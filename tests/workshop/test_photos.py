@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import base64
+import contextlib
 import io
 from typing import Any
 
 import pytest
-from PIL import Image
+from PIL import Image, ImageChops, ImageOps, ImageStat
 
+from ringcraft.errors import CraftError
 from tests.resizes import picture
 from tests.workshop.conftest import Shop
 from workshop.jobs.models import JobPhoto
@@ -125,3 +127,48 @@ def test_a_photograph_of_another_job_is_not_handed_out(ours: Shop) -> None:
     assert ours.send("get", f"/jobs/{other.pk}/photos/{kept['id']}").status_code == 404
     assert ours.send("delete", f"/jobs/{other.pk}/photos/{kept['id']}").status_code == 404
     assert JobPhoto.objects.count() == 1
+
+
+@pytest.mark.parametrize("turn", range(1, 9))
+def test_every_way_a_camera_is_held_comes_out_upright(turn: int) -> None:
+    """Against Pillow's own turning, as a reference library."""
+    drawn = Image.new("RGB", (64, 40), "white")
+    drawn.paste("black", (0, 0, 20, 10))
+    exif = Image.Exif()
+    exif[pictures.ORIENTATION] = turn
+    file = io.BytesIO()
+    drawn.save(file, "PNG", exif=exif)
+    ours = Image.open(io.BytesIO(pictures.picture_of(file.getvalue()).jpeg))
+    theirs = ImageOps.exif_transpose(Image.open(io.BytesIO(file.getvalue()))).convert("RGB")
+    assert ours.size == theirs.size
+    assert ImageStat.Stat(ImageChops.difference(ours, theirs)).mean[0] < 3
+
+
+def test_damaged_notes_of_a_camera_break_nothing(ours: Shop) -> None:
+    """Each byte of the notes changed in turn: the picture is kept or refused, never a fault."""
+    whole = base64.b64decode(with_camera_data())
+    begin = whole.index(b"Exif")
+    for at in range(begin, begin + 160):
+        for value in (0, 255, whole[at] ^ 0x10):
+            hurt = whole[:at] + bytes([value]) + whole[at + 1 :]
+            with contextlib.suppress(CraftError):
+                made = pictures.picture_of(hurt)
+                assert {made.width, made.height} == {80, 50}
+
+
+def test_a_picture_is_drawn_before_its_job_is_held(ours: Shop, monkeypatch: pytest.MonkeyPatch) -> None:
+    from workshop.jobs import photos
+
+    order: list[str] = []
+    draw, hold = photos.picture_of, photos.locked
+    monkeypatch.setattr(photos, "picture_of", lambda data: order.append("drawn") or draw(data))
+    monkeypatch.setattr(photos, "locked", lambda *args: order.append("held") or hold(*args))
+    assert send(ours, ours.job(), picture()).status_code == 201
+    assert order == ["drawn", "held"]
+
+
+def test_a_strangers_job_draws_nothing(ours: Shop, theirs: Shop, monkeypatch: pytest.MonkeyPatch) -> None:
+    from workshop.jobs import photos
+
+    monkeypatch.setattr(photos, "picture_of", lambda data: pytest.fail("it was drawn"))
+    assert send(theirs, ours.job(), picture()).status_code == 404

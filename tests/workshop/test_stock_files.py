@@ -6,16 +6,18 @@ from decimal import Decimal
 from typing import Any
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
 from ringcraft.metals import METALS
 from tests.stock import key_of, put_in, scrap, sums_hold
 from tests.workshop.conftest import Shop
 from workshop.jobs.models import Job
 from workshop.stock import tables
-from workshop.stock.actions import ItemWords
+from workshop.stock.actions import ByHand, ItemWords, move_by_hand
 from workshop.stock.cuts import Selection, confirm, propose
-from workshop.stock.demand import open_blanks
-from workshop.stock.models import Movement, StockItem
+from workshop.stock.demand import catch_up, open_blanks
+from workshop.stock.models import JobBlanks, Movement, StockItem
 
 pytestmark = pytest.mark.django_db
 
@@ -111,11 +113,11 @@ def test_csv_goes_out_and_comes_in_the_same(ours: Shop, theirs: Shop) -> None:
     rows = list(csv.DictReader(io.StringIO(text)))
     assert rows[0]["name"] == "'=HYPERLINK(1)"
     assert not any(cell.startswith(("=", "@", "+")) for row in rows for cell in row.values())
-    assert theirs.send("post", "/stock/items.csv", {"text": text}).json() == {"count": 3}
+    assert theirs.send("post", "/stock/items.csv", {"text": text}).json() == {"count": 3, "counted": 0, "left": 0}
     again = tables.items_csv(theirs.workshop.pk)
     assert again == text
     sums_hold(theirs)
-    moves = list(csv.DictReader(io.StringIO(ours.send("get", "/stock/movements.csv").content.decode())))
+    moves = list(csv.DictReader(io.StringIO(b"".join(ours.send("get", "/stock/movements.csv")).decode())))
     assert [row["movement"] for row in moves] == ["in"] * 3
 
 
@@ -188,3 +190,104 @@ def test_what_is_less_than_the_saw_takes_is_filed_off_with_it(ours: Shop) -> Non
     cut = Movement.objects.get(kind="cut")
     assert sums_hold(ours) == before + cut.mass_g
     assert float(-(cut.length_mm or 0)) == pytest.approx(length, abs=1e-3)
+
+
+def test_a_file_that_comes_back_is_asked_about_and_doubles_nothing(ours: Shop) -> None:
+    coil, lot = put_in(ours.actor, length_mm=400), scrap(ours.actor, 7.5)
+    text = ours.send("get", "/stock/items.csv").content.decode()
+    asked = ours.send("post", "/stock/items.csv", {"text": text})
+    assert (asked.status_code, asked.json()["errors"][0]["field"]) == (422, "known")
+    assert asked.json()["errors"][0]["message"] == "2 of 2 are in the drawer already: number 1, 2."
+    left = ours.send("post", "/stock/items.csv", {"text": text, "known": "leave"}).json()
+    assert left == {"count": 0, "counted": 0, "left": 2}
+    assert StockItem.objects.count() == 2
+    counted = text.replace(",7.5,", ",6.9,") + "9,,scrap,sterling,,,,,,2,,,,,,,,,\r\n"
+    made = ours.send("post", "/stock/items.csv", {"text": counted, "known": "count"}).json()
+    assert made == {"count": 1, "counted": 1, "left": 1}
+    lot.refresh_from_db()
+    assert (float(lot.mass_g), lot.movements.latest("id").kind) == (6.9, "correct")
+    sums_hold(ours)
+    fresh = ours.send("post", "/stock/items.csv", {"text": text, "known": "new"}).json()
+    assert fresh["count"] == 2
+    assert sorted(StockItem.objects.values_list("number", flat=True)) == [1, 2, 3, 4, 5]
+    coil.refresh_from_db()
+    assert coil.length_mm == 400
+
+
+@pytest.mark.parametrize(
+    ("changes", "field"),
+    [
+        ({"metal": "gold-14k-yellow", "mass_g": ""}, "rows.1.number"),
+        ({"thickness_mm": "1.7"}, "rows.1.number"),
+        ({"kind": "scrap", "length_mm": "", "mass_g": "4"}, "rows.1.number"),
+        ({"moves": "0"}, "rows.1.length_mm"),
+    ],
+)
+def test_what_is_another_piece_or_was_used_since_is_not_counted(
+    ours: Shop, changes: dict[str, str], field: str
+) -> None:
+    put_in(ours.actor, length_mm=400)
+    rows = list(csv.DictReader(io.StringIO(ours.send("get", "/stock/items.csv").content.decode())))
+    out = io.StringIO()
+    writer = csv.DictWriter(out, rows[0])
+    writer.writeheader()
+    writer.writerow({**rows[0], **changes})
+    answer = ours.send("post", "/stock/items.csv", {"text": out.getvalue(), "known": "count"})
+    assert [one["field"] for one in answer.json()["errors"]] == [field]
+    assert Movement.objects.count() == 1
+
+
+@pytest.mark.parametrize("name", ["'=1+1", "=1+1", "''=1", "'plain", "-3", "'-3", "@x", "'"])
+def test_a_name_comes_back_as_it_was_typed(ours: Shop, theirs: Shop, name: str) -> None:
+    put_in(ours.actor, ItemWords(name=name))
+    text = ours.send("get", "/stock/items.csv").content.decode()
+    assert not any(cell.startswith(("=", "@", "+")) for row in csv.reader(io.StringIO(text)) for cell in row)
+    theirs.send("post", "/stock/items.csv", {"text": text})
+    assert StockItem.objects.get(workshop=theirs.workshop).name == name
+
+
+def test_a_file_of_many_pieces_is_kept_in_few_statements(ours: Shop) -> None:
+    text = "kind,metal,mass_g\n" + "scrap,sterling,4\n" * 300
+    with CaptureQueriesContext(connection) as many:
+        assert ours.send("post", "/stock/items.csv", {"text": text}).json()["count"] == 300
+    assert len(many) < 40
+    assert sums_hold(ours) == 1200
+
+
+def test_movements_come_by_pages_and_their_file_however_many_there_are(
+    ours: Shop, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(tables, "AT_ONCE", 7)
+    coil = put_in(ours.actor, length_mm=400)
+    for _ in range(70):
+        move_by_hand(ours.actor, coil.pk, ByHand("used", length_mm=1))
+    assert len(ours.send("get", f"/stock/{coil.pk}").json()["movements"]) == 50
+    page = ours.send("get", f"/stock/{coil.pk}/moves?limit=40&offset=50").json()
+    assert page["count"] == 71
+    assert [row["nth"] for row in page["items"]] == list(range(21, 0, -1))
+    rows = list(csv.DictReader(io.StringIO(b"".join(ours.send("get", "/stock/movements.csv")).decode())))
+    assert [row["movement"] for row in rows] == ["in"] + ["used"] * 70
+    assert ours.send("get", f"/stock/{coil.pk}/moves?limit=0").status_code == 422
+
+
+def test_what_another_engine_worked_out_is_caught_up_and_said_until_then(ours: Shop) -> None:
+    jobs = [ours.job(f"job {n}") for n in range(3)]
+    put_in(ours.actor)
+    assert ours.send("get", "/stock/groups").json()["unreckoned"] == 0
+    JobBlanks.objects.filter(job__in=jobs[:2]).update(stamp="4.older")
+    JobBlanks.objects.filter(job=jobs[2]).delete()
+    found = ours.send("get", "/stock/groups").json()
+    assert (found["unreckoned"], found["groups"][0]["wanted_count"]) == (3, 0)
+    assert catch_up() == 3
+    found = ours.send("get", "/stock/groups").json()
+    assert (found["unreckoned"], found["groups"][0]["wanted_count"]) == (0, 3)
+
+
+def test_a_nickel_white_gold_is_not_booked_as_a_palladium_one(ours: Shop) -> None:
+    lot = scrap(ours.actor, 8, "gold-18k-white-nickel")
+    bar = {"kind": "bar", "metal": "gold-14k-white-palladium", "profile": "square", "thickness_mm": 4, "mass_g": 10}
+    body = {"into": [{"item_id": lot.pk, "mass_g": 8}], "poured": [bar], "added_g": 2.26}
+    answer = ours.send("post", "/stock/melts", body)
+    assert answer.status_code == 422
+    assert "nickel" in answer.json()["errors"][0]["message"]
+    assert not Movement.objects.filter(kind="melt").exists()

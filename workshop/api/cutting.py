@@ -15,15 +15,15 @@ from ringcraft.schema import read_at
 from ringcraft.sections import Stock, section_of
 from ringcraft.units import Length
 from workshop.api.signed_in import actor, person, shop
-from workshop.api.stock_shapes import GroupsOut, OffersOut, ProposedOut
+from workshop.api.stock_shapes import GroupsOut, MissingOut, OffersOut, ProposedOut
 from workshop.jobs.models import Job
 from workshop.paper.cuts import plan_pdf
 from workshop.people.preferences import Preferences, preferences_of
-from workshop.stock.cuts import Proposed, Selection, confirm, propose, strip_fate
-from workshop.stock.demand import OpenBlank, open_blanks
-from workshop.stock.groups import Group, wanted_from
+from workshop.stock.cuts import Proposed, Selection, confirm, propose
+from workshop.stock.demand import OpenBlank, open_blanks, unreckoned
+from workshop.stock.groups import Demand, Group
 from workshop.stock.offers import DrawerNow
-from workshop.stock.words import good_for, mark_text, rest_words, scribe, sheet_stays, stays, stock_words_of, unseen
+from workshop.stock.words import good_for, mark_text, scribe, sheet_stays, stays, stock_words_of, strip_words, unseen
 
 router = Router()
 MOST_MISSING = 12
@@ -80,7 +80,6 @@ def wanted_out(blank: OpenBlank, units: str, why: str = "") -> dict[str, Any]:
 
 def _group_out(group: Group, wanted: Iterable[OpenBlank], units: str) -> dict[str, Any]:
     listed = list(wanted)
-    length = sum(float(item.length_mm or 0) for item in group.items)
     return {
         "key": group.key,
         "title": group.title(units),
@@ -88,34 +87,48 @@ def _group_out(group: Group, wanted: Iterable[OpenBlank], units: str) -> dict[st
         "family": ALL_METALS[group.metal].family if group.metal in ALL_METALS else "other",
         "sheet": group.sheet,
         "owner": group.owner,
-        "pieces": len(group.items),
-        "length_mm": length,
-        "length_text": f"{Length(length, units):.1f}",
-        "mass_g": sum(float(item.mass_g) for item in group.items),
+        "pieces": group.pieces,
+        "length_mm": group.length_mm,
+        "length_text": f"{Length(group.length_mm, units):.1f}",
+        "mass_g": group.mass_g,
         "wanted": [wanted_out(blank, units) for blank in listed[:MOST_SHOWN]],
         "wanted_count": len(listed),
-        "says": good_for(group, listed, length),
+        "says": good_for(group, listed),
     }
 
 
 @router.get("/groups", response=GroupsOut, operation_id="stock_groups")
 def groups(request: HttpRequest) -> dict[str, Any]:
-    """What can be cut from what, and the blanks that no piece serves."""
+    """What can be cut from what, and how many blanks no piece serves."""
     ways, where = _ways(request), shop(request)
     drawer = DrawerNow(where.pk, BLADES[ways.blade], ways.units)
-    found = drawer.groups
-    blanks = open_blanks(Job.objects.filter(workshop=where, closed_at__isnull=True))
-    served = {group.key: wanted_from(group, found, blanks) for group in found}
-    missing = sorted(
-        (blank for blank in blanks if not blank.ticked and not drawer.there(blank)),
-        key=lambda one: (one.due is None, one.due, one.number, one.name),
-    )
+    jobs = Job.objects.filter(workshop=where, closed_at__isnull=True)
+    blanks = open_blanks(jobs)
+    demand = Demand(drawer.groups, [blank for blank in blanks if not blank.ticked])
+    return {
+        "groups": [_group_out(group, demand.of(group), ways.units) for group in drawer.groups],
+        "missing_count": len(_missing(drawer, blanks)),
+        "unreckoned": unreckoned(jobs).count(),
+    }
+
+
+def _missing(drawer: DrawerNow, blanks: Iterable[OpenBlank]) -> list[OpenBlank]:
+    """The blanks that no piece is large enough for, the first that is due first."""
+    found = [blank for blank in blanks if not blank.ticked and not drawer.is_there(blank)]
+    return sorted(found, key=lambda one: (one.due is None, one.due, one.number, one.name))
+
+
+@router.get("/missing", response=MissingOut, operation_id="stock_missing")
+def missing(request: HttpRequest) -> dict[str, Any]:
+    """The blanks that no piece serves, the first of them with what would do, and what pieces could do for them."""
+    ways, where = _ways(request), shop(request)
+    drawer = DrawerNow(where.pk, BLADES[ways.blade], ways.units)
+    missing = _missing(drawer, open_blanks(Job.objects.filter(workshop=where, closed_at__isnull=True)))
     lacks = [(one, drawer.stock_for(one)) for one in missing[:MOST_MISSING]]
     could: dict[int, str] = {}
     for one, stock in lacks:
         drawer.serves(stock, one, could)
     return {
-        "groups": [_group_out(group, [b for b in served[group.key] if not b.ticked], ways.units) for group in found],
         "missing": [
             {
                 "blank": wanted_out(one, ways.units, stock_words_of(one, ways.units)),
@@ -142,11 +155,13 @@ def book(request: HttpRequest, body: ConfirmIn) -> Status[Any]:
 
 
 def _proposed_out(made: Proposed, units: str) -> dict[str, Any]:
-    names = {str(item.pk): item for item in made.group.items}
+    names = made.items
     left = [wanted_out(blank, units, f"waits for {blank.waits}") for blank in made.waiting]
     left += [wanted_out(blank, units, "cut at the bench already, not booked") for blank in made.ticked]
     unplaced = dict.fromkeys(made.plan.unplaced)
-    left += [wanted_out(made.blanks[key], units, "does not fit any more") for key in unplaced]
+    sure = made.plan.unplaced_proven
+    why = "cannot be cut from what is there" if sure else "no way was found among those that were looked at"
+    left += [wanted_out(made.blanks[key], units, why) for key in unplaced]
     lines = [
         {
             "id": one.stock_id,
@@ -155,8 +170,14 @@ def _proposed_out(made: Proposed, units: str) -> dict[str, Any]:
         }
         for one in made.plan.pieces
     ]
-    lines += [
-        {"id": key, "called": names[key].called, "stays": sheet_stays(made, key, units)}
+    sheets = [
+        {
+            "id": key,
+            "called": names[key].called,
+            "stays": sheet_stays(made, key, units),
+            "long_mm": float(names[key].length_mm or 0),
+            "wide_mm": float(names[key].width_mm or 0),
+        }
         for key in dict.fromkeys(strip.sheet_id for strip in made.plan.strips)
     ]
     marks = {one.stock_id: [mark_text(at, units) for at in one.marks_mm] for one in made.plan.pieces}
@@ -172,8 +193,9 @@ def _proposed_out(made: Proposed, units: str) -> dict[str, Any]:
         "lines": lines,
         "blanks": [wanted_out(blank, units) for blank in made.blanks.values()],
         "marks": marks,
-        "rests": {
-            f"{strip.sheet_id}/{place}": rest_words(strip_fate(strip.offcut_mm), strip.offcut_mm, units)
+        "sheets": sheets,
+        "told": {
+            f"{strip.sheet_id}/{place}": strip_words(strip, made.plan.strips, units)
             for place, strip in enumerate(made.plan.strips)
         },
         "scribe": scribe(made),

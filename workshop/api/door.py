@@ -8,6 +8,7 @@ import json
 import logging
 import sys
 from collections.abc import Callable
+from time import monotonic
 from typing import Any, cast
 
 from django.conf import settings
@@ -28,6 +29,9 @@ from workshop.people.models import User
 log = logging.getLogger(__name__)
 CHANGES = ("POST", "PUT", "PATCH", "DELETE")
 MOST_ERRORS = 20
+DEADLOCK, WAITED = 1213, 1205
+MOST_TRIES, LONGEST_S = 3, 6.0
+LEAST_WAIT_S = 0.5  # of one try: less was no waiting
 Next = Callable[[HttpRequest], HttpResponse]
 
 
@@ -113,22 +117,49 @@ class Once:
 
 
 class DatabaseAway:
-    """Answers 503 with the one problem shape where the database cannot be reached."""
+    """Answers 503 with the one problem shape where the database cannot be reached, or others hold what is wanted.
+
+    Two who wait for each other (1213), and one who has waited for too long (1205), are tried again as a whole before
+    anybody is told: at most three times, and no longer than a page waits for its answer.
+    """
 
     def __init__(self, get_response: Next) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer, or say that the record book is away; what went wrong inside another middleware counts too."""
-        response = self.get_response(request)
-        problem = getattr(request, "database_problem", None)
-        return response if problem is None or response.status_code != 500 else _away(problem)
+        begun, tries = monotonic(), 0
+        while True:
+            at, tries = monotonic(), tries + 1
+            response = self.get_response(request)
+            problem: Exception | None = getattr(request, "database_problem", None)
+            if problem is None or response.status_code not in (500, 503):
+                return response
+            took = monotonic() - at
+            over = tries == MOST_TRIES or monotonic() - begun + took > LONGEST_S
+            if over or not _may_come_again(problem, took):
+                return _busy(problem) if _code(problem) in (DEADLOCK, WAITED) else _away(problem)
+            log.warning("tried again: %s", problem)
+            cast(Any, request).database_problem = None
 
     def process_exception(self, request: HttpRequest, problem: Exception) -> HttpResponse | None:
         """The same for what a view raises."""
         if isinstance(problem, (OperationalError, InterfaceError)):
-            return _away(problem)
+            cast(Any, request).database_problem = problem
+            return problem_answer(503)
         return None
+
+
+def _code(problem: Exception) -> object:
+    return problem.args[0] if problem.args else None
+
+
+def _may_come_again(problem: Exception, took_s: float) -> bool:
+    """Whether all of it may be tried again: where two waited for each other, and where one has really waited.
+
+    MariaDB gives the same number to a lock that was asked for without waiting: that is told at once.
+    """
+    return _code(problem) == DEADLOCK or (_code(problem) == WAITED and took_s >= LEAST_WAIT_S)
 
 
 @receiver(got_request_exception)
@@ -137,6 +168,14 @@ def _seen(request: HttpRequest | None = None, **_: object) -> None:
     problem = sys.exc_info()[1]
     if request is not None and isinstance(problem, (OperationalError, InterfaceError)):
         cast(Any, request).database_problem = problem
+
+
+def _busy(problem: Exception) -> HttpResponse:
+    log.error("others hold what is wanted: %s", problem)
+    message = "Others are writing to the same thing just now: nothing of this was kept."
+    answer = problem_answer(503, message, "What you typed is kept on this device; it is tried again.", kind="busy")
+    answer["Retry-After"] = "2"
+    return answer
 
 
 def _away(problem: Exception) -> HttpResponse:

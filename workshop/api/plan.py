@@ -20,8 +20,9 @@ from ringcraft.measure.sizes import FingerSize
 from ringcraft.resize.plan import AnyResize, ResizePlan, plan_resize
 from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
 from ringcraft.sizes_read import AnyJudge, answer_judge
-from ringcraft.stock.cutting.answer import CutPlan, answer_cut
+from ringcraft.stock.cutting.answer import answer_cut
 from ringcraft.stock.cutting.asking import AnyCut
+from ringcraft.stock.cutting.shapes import CutPlan
 from ringcraft.stock.melt.alloying import AlloyPlan, AlloyRequest, answer_alloy
 from ringcraft.stock.melt.melting import AnyMelt, MeltPlan, answer_melt
 from ringcraft.stock.mill.asking import AnyMill, AnyThin

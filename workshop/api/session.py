@@ -13,11 +13,14 @@ from ninja.utils import check_csrf
 from pydantic import Field
 
 from ringcraft.errors import BadRequest, UnreadableError
+from workshop.api.door import client_address
 from workshop.api.problems import Problem, say
 from workshop.api.signed_in import person
-from workshop.people.accounts import enter_by_link, set_password
+from workshop.people.accounts import change_password as change_own
+from workshop.people.accounts import enter_by_link
 from workshop.people.models import User
 from workshop.people.preferences import Preferences, preferences_of
+from workshop.people.throttle import own_password_door, tries_many_names
 
 router = Router()
 BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -93,6 +96,8 @@ def sign_in(request: HttpRequest, body: SignIn) -> HttpResponse | Status[object]
     """Sign in; too many failures pause for ten minutes."""
     if check_csrf(request) is not None:
         return Status(403, say(403))
+    if tries_many_names(client_address(request), body.username):
+        return Status(429, say(429))
     user = authenticate(request, username=body.username, password=body.password)
     if isinstance(user, User) and user.workshop_id is not None:
         login(request, user)
@@ -114,15 +119,17 @@ def welcome(request: HttpRequest, body: Welcome) -> Status[object] | Session:
 
 @router.put("/password", response={200: Session, **FAILS}, operation_id="set_password")
 def change_password(request: HttpRequest, body: NewPassword) -> Status[object] | Session:
-    """Change one's own password; the other devices are signed out by it."""
+    """Change one's own password; the other devices are signed out by it. Wrong words here lock nobody's sign-in."""
     user = person(request)
-    known = authenticate(request, username=user.username, password=body.now)
-    if known is None or known.pk != user.pk:
-        if AxesProxyHandler.is_locked(request, {"username": user.username}):
-            return Status(429, say(429))
+    door = {"username": own_password_door(user.username)}
+    if not AxesProxyHandler.is_allowed(request, door):
+        return Status(429, say(429))
+    changed = change_own(user, body.now, body.new)
+    if changed is None:
+        AxesProxyHandler.user_login_failed(AxesProxyHandler, door, request)
         raise BadRequest([UnreadableError("now", "That is not your password.", "Capital letters count.")])
-    set_password(user, body.new, "new")
-    update_session_auth_hash(request, user)
+    AxesProxyHandler.reset_attempts(username=door["username"])
+    update_session_auth_hash(request, changed)
     return _session(request)
 
 

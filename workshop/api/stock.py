@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from decimal import Decimal
 from typing import Any
 
 from django.db.models import Case, Q, QuerySet, When
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http.response import HttpResponseBase
 from ninja import Router, Schema
 from ninja.responses import Status
 
@@ -18,16 +20,16 @@ from ringcraft.schema import bare_figures_in, read_at, read_request, to_json
 from ringcraft.stock.drawer import KINDS, PIECE, AnyPiece, StockPiece
 from ringcraft.units import Length
 from workshop.api.signed_in import actor, person, shop, typed_in
-from workshop.api.stock_shapes import Drawer, OneItem
-from workshop.core.pages import MOST, page_of
+from workshop.api.stock_shapes import Drawer, Moves, OneItem
+from workshop.core.pages import MOST, check_page, page_of
 from workshop.people.preferences import overrides_of, preferences_of, set_preferences
-from workshop.stock import actions, melts, tables
-from workshop.stock.cuts import take_back
+from workshop.stock import actions, bringing, melts, tables
+from workshop.stock.cuts import settled_batches, take_back
 from workshop.stock.groups import group_key
 from workshop.stock.models import MOVES, StockItem
 
 router = Router()
-MOST_MOVES = 200
+MOST_MOVES = 50  # of a piece that its sheet begins with; the older ones come by pages
 
 
 class WordsIn(Schema):
@@ -72,10 +74,23 @@ class CsvIn(Schema):
     text: str
 
 
+class PiecesIn(CsvIn):
+    """Pieces in a file's text; what becomes of those whose number is here already: leave, count or new."""
+
+    known: str = ""
+
+
 class BroughtIn(Schema):
     """How many rows came in."""
 
     count: int
+
+
+class BroughtPieces(BroughtIn):
+    """How many pieces came in; of those that were here: how many were counted anew, how many left as they are."""
+
+    counted: int
+    left: int
 
 
 class TakenBack(Schema):
@@ -129,36 +144,42 @@ def item_out(item: StockItem, units: str) -> dict[str, Any]:
         "thickness_mm": section.thickness_mm if section else None,
         "length_text": "" if length is None else f"{Length(length, units):.1f}",
         "mass_g": float(item.mass_g),
-        "group": group_key(item, section) if section and KINDS[item.kind].cut_from else "",
+        "group": group_key(item) if section and KINDS[item.kind].cut_from else "",
     }
 
 
 def _one(request: HttpRequest, item_id: int) -> dict[str, Any]:
     item = items_of(request).get(pk=item_id)
     units = preferences_of(person(request), shop(request)).units
-    rows = item.movements.select_related("job", "other", "by").order_by("-nth")[:MOST_MOVES]
-    return {
-        **item_out(item, units),
-        "movements": [
-            {
-                "nth": row.nth,
-                "kind": row.kind,
-                "title": MOVES.get(row.kind, row.kind),
-                "length_text": "" if row.length_mm is None else f"{Length(float(row.length_mm), units):+.1f}",
-                "mass_g": float(row.mass_g),
-                "job_id": row.job_id,
-                "job_name": row.job.name if row.job else "",
-                "blank": row.blank,
-                "other_id": row.other_id,
-                "other": row.other.called if row.other else "",
-                "note": row.note,
-                "batch": row.batch,
-                "at": row.at,
-                "by": str(row.by or ""),
-            }
-            for row in rows
-        ],
-    }
+    return {**item_out(item, units), "movements": _moves(item, MOST_MOVES, 0, units)}
+
+
+def _moves(item: StockItem, limit: int, offset: int, units: str) -> list[dict[str, Any]]:
+    """Movements of a piece, the newest first; they are numbered, so that a deep page is found by its numbers."""
+    newest = item.moves - offset
+    rows = item.movements.filter(nth__lte=newest, nth__gt=newest - limit).select_related("job", "other", "by")
+    listed = list(rows.order_by("-nth"))
+    settled = settled_batches(row.batch for row in listed)
+    return [
+        {
+            "nth": row.nth,
+            "kind": row.kind,
+            "title": MOVES.get(row.kind, row.kind),
+            "length_text": "" if row.length_mm is None else f"{Length(float(row.length_mm), units):+.1f}",
+            "mass_g": float(row.mass_g),
+            "job_id": row.job_id,
+            "job_name": row.job.name if row.job else "",
+            "blank": row.blank,
+            "other_id": row.other_id,
+            "other": row.other.called if row.other else "",
+            "note": row.note,
+            "batch": row.batch,
+            "may_go_back": row.kind != "in" and row.batch not in settled,
+            "at": row.at,
+            "by": str(row.by or ""),
+        }
+        for row in listed
+    ]
 
 
 def _words(body: WordsIn) -> actions.ItemWords:
@@ -211,25 +232,25 @@ def _with_own(request: HttpRequest, piece: StockPiece) -> StockPiece:
 
 
 @router.get("/items.csv", operation_id="stock_csv")
-def stock_as_csv(request: HttpRequest) -> HttpResponse:
+def stock_as_csv(request: HttpRequest) -> HttpResponseBase:
     """The drawer as CSV."""
     return _csv(tables.items_csv(shop(request).pk), "drawer.csv")
 
 
-@router.post("/items.csv", response={201: BroughtIn}, operation_id="bring_in_stock")
-def bring_in(request: HttpRequest, body: CsvIn) -> Status[Any]:
-    """Pieces from a CSV file: all of them or none."""
-    return Status(201, {"count": tables.bring_in(actor(request), body.text)})
+@router.post("/items.csv", response={201: BroughtPieces}, operation_id="bring_in_stock")
+def bring_in(request: HttpRequest, body: PiecesIn) -> Status[Any]:
+    """Pieces from a CSV file: all of them or none; those whose number is here already are asked about."""
+    return Status(201, bringing.bring_in(actor(request), body.text, body.known))
 
 
 @router.get("/movements.csv", operation_id="movements_csv")
-def movements_as_csv(request: HttpRequest) -> HttpResponse:
-    """Every movement as CSV."""
+def movements_as_csv(request: HttpRequest) -> HttpResponseBase:
+    """Every movement as CSV, sent as it is read."""
     return _csv(tables.movements_csv(shop(request).pk), "movements.csv")
 
 
 @router.get("/prices.csv", operation_id="prices_csv")
-def prices_as_csv(request: HttpRequest) -> HttpResponse:
+def prices_as_csv(request: HttpRequest) -> HttpResponseBase:
     """The shop's metal prices as CSV."""
     prices = preferences_of(person(request), shop(request)).metal_prices
     return _csv(tables.prices_csv(by_metal(prices)), "prices.csv")
@@ -245,8 +266,10 @@ def bring_in_prices(request: HttpRequest, body: CsvIn) -> dict[str, int]:
     return {"count": len(prices)}
 
 
-def _csv(text: str, name: str) -> HttpResponse:
-    answer = HttpResponse(text, content_type="text/csv; charset=utf-8")
+def _csv(text: str | Iterator[str], name: str) -> HttpResponseBase:
+    kind = "text/csv; charset=utf-8"
+    whole = isinstance(text, str)
+    answer = HttpResponse(text, content_type=kind) if whole else StreamingHttpResponse(text, content_type=kind)
     answer["Content-Disposition"] = f'attachment; filename="{name}"'
     return answer
 
@@ -283,6 +306,15 @@ def back(request: HttpRequest, batch: str) -> dict[str, int]:
 def read_item(request: HttpRequest, item_id: int) -> dict[str, Any]:
     """One piece with its movements."""
     return _one(request, item_id)
+
+
+@router.get("/{int:item_id}/moves", response=Moves, operation_id="stock_moves")
+def moves_of(request: HttpRequest, item_id: int, limit: int = MOST, offset: int = 0) -> dict[str, Any]:
+    """The movements of a piece, the newest first, a page at a time."""
+    check_page(limit, offset)
+    item = items_of(request).get(pk=item_id)
+    units = preferences_of(person(request), shop(request)).units
+    return {"items": _moves(item, limit, offset, units), "count": item.moves}
 
 
 @router.put("/{int:item_id}", response=OneItem, operation_id="edit_stock")

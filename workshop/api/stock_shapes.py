@@ -7,7 +7,7 @@ from datetime import datetime
 from ninja import Schema
 
 from ringcraft.sections import Points
-from ringcraft.stock.cutting.answer import CutPlan
+from ringcraft.stock.cutting.shapes import CutPlan
 from workshop.stock.offers import BlankStock, Offer
 
 
@@ -63,8 +63,16 @@ class MoveOut(Schema):
     other: str
     note: str
     batch: str
+    may_go_back: bool
     at: datetime
     by: str
+
+
+class Moves(Schema):
+    """A page of the movements of a piece, and how many there are in all."""
+
+    items: list[MoveOut]
+    count: int
 
 
 class OneItem(ItemOut):
@@ -120,11 +128,21 @@ class WithoutStock(Schema):
 
 
 class GroupsOut(Schema):
-    """What can be cut from what; ``missing`` are blanks whose stock is not there, ``missing_count`` all
-    of them; ``could`` says of a piece, by its id, what it could do for one of them.
+    """What can be cut from what, how many blanks no piece serves, and of how many jobs it is not worked out yet what
+    they want.
     """
 
     groups: list[GroupOut]
+    missing_count: int
+    unreckoned: int
+
+
+class MissingOut(Schema):
+    """The blanks that no piece serves: the first of them with what would do, and how many there are.
+
+    ``could`` says of pieces what they could do for one of them.
+    """
+
     missing: list[WithoutStock]
     could: dict[int, str]
     missing_count: int
@@ -138,6 +156,13 @@ class PlanLine(Schema):
     stays: str
 
 
+class PlanSheet(PlanLine):
+    """A sheet of a plan: how long and how wide it is [mm]."""
+
+    long_mm: float
+    wide_mm: float
+
+
 class ProposedOut(Schema):
     """A cut plan: what leads, its pieces by name, its blanks by key, and what is not in it and why."""
 
@@ -148,7 +173,8 @@ class ProposedOut(Schema):
     lines: list[PlanLine]
     blanks: list[WantedBlank]
     marks: dict[str, list[str]]
-    rests: dict[str, str]
+    sheets: list[PlanSheet]
+    told: dict[str, str]
     scribe: str
     left_out: list[WantedBlank]
     left_out_count: int

@@ -27,9 +27,16 @@ def record(
     actor: Actor, thing: Model, what: str, before: dict[str, Any] | None = None, after: dict[str, Any] | None = None
 ) -> None:
     """Keep one change of a thing: only the fields that differ are kept, as they were and as they are."""
+    event(actor, thing, what, before, after).save()
+
+
+def event(
+    actor: Actor, thing: Model, what: str, before: dict[str, Any] | None = None, after: dict[str, Any] | None = None
+) -> Event:
+    """One change of a thing as it would be kept, for what is kept in many rows at once."""
     old, new = before or {}, after or {}
     names = [name for name in {**old, **new} if old.get(name) != new.get(name) or name not in old or name not in new]
-    Event.objects.create(
+    return Event(
         workshop_id=actor.workshop_id,
         by_id=actor.user_id,
         kind=kind_of(thing),

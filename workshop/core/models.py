@@ -42,3 +42,19 @@ class Sent(models.Model):
 
     def __str__(self) -> str:
         return self.key
+
+
+class Turn(models.Model):
+    """One thing of a workshop that is done by one person at a time: numbering its jobs, booking in its drawer.
+
+    The row is only ever locked. It is not the workshop's own, which every row that is added anywhere leans on.
+    """
+
+    workshop = models.ForeignKey("people.Workshop", on_delete=models.PROTECT, related_name="+")
+    what = models.CharField(max_length=20)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["workshop", "what"], name="turn_once")]
+
+    def __str__(self) -> str:
+        return self.what

@@ -19,6 +19,7 @@ from ringcraft.work.kept import KeptPlanError
 from ringcraft.works import MAKE, Work
 from workshop.core.history import Actor, record
 from workshop.core.saving import refuse_stale
+from workshop.core.turns import take_turn
 from workshop.jobs.details import (
     JobDetails,
     Place,
@@ -33,8 +34,7 @@ from workshop.jobs.locking import locked
 from workshop.jobs.measures import measures_now, put_aside, values_of
 from workshop.jobs.models import Job, PastPlan, StepDone
 from workshop.jobs.plans import keep_plan, kept_plan, plan_order, planned_anew, work_of
-from workshop.jobs.progress import heat_steps, heats_of, place_on_bench, stand_as_measured, steps_done
-from workshop.people.models import Workshop
+from workshop.jobs.progress import heat_steps, heats_of, job_stands, place_on_bench, stand_as_measured, steps_done
 
 MOST_MINUTES = 6000
 ORDER_SAVES = ("created", "changed", "planned-anew")  # what raises a job's version
@@ -45,7 +45,7 @@ PLACE_SAVES = ("placed", "reopened")
 def create_job(actor: Actor, details: JobDetails, order: Any, work: Work = MAKE) -> Job:
     """A new job with its plan; raises BadRequest."""
     details, plan = checked(details), plan_order(work, order)
-    Workshop.objects.select_for_update().get(pk=actor.workshop_id)  # one number at a time
+    take_turn(actor.workshop_id, "jobs")  # one number at a time
     last = Job.objects.filter(workshop_id=actor.workshop_id).aggregate(last=Max("number"))["last"] or 0
     job = Job(
         workshop_id=actor.workshop_id,
@@ -63,6 +63,7 @@ def create_job(actor: Actor, details: JobDetails, order: Any, work: Work = MAKE)
     job.save()
     place_on_bench(job)
     job.save()
+    job_stands.send(Job, job=job)
     record(actor, job, "created", after={**of_job(job), "cut": plan.main_figure()[0]})
     return job
 
@@ -236,6 +237,8 @@ def close_job(actor: Actor, job: Job | int, closed: bool, without: str = "") -> 
         row.place, row.place_note, row.place_until = "", "", None
         row.place_version += 1
     row.save(update_fields=["closed_at", "place", "place_note", "place_until", "place_version"])
+    if not closed:
+        job_stands.send(Job, job=row)
     record(actor, row, "closed" if closed else "reopened", after={"without": why} if why else {})
     return row
 
@@ -280,5 +283,7 @@ def put_job(actor: Actor, job_id: int, version: int | None, place: Place) -> Job
     elif before["place"] == "collected":
         job.closed_at = None
     job.save(update_fields=["place", "place_note", "place_until", "place_version", "closed_at"])
+    if before["place"] == "collected":
+        job_stands.send(Job, job=job)
     record(actor, job, "placed", {"was": before}, after)
     return job

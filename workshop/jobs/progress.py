@@ -7,6 +7,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import fields
 from datetime import datetime
 
+from django.dispatch import Signal
+
 from ringcraft.following.day import OpenJob
 from ringcraft.following.progress import JobProgress, progress
 from ringcraft.routes.steps import Step
@@ -15,6 +17,8 @@ from ringcraft.works import Followed
 from workshop.jobs.models import Job, OnTheBench, StepDone
 from workshop.jobs.plans import followed, kept_plan, moved_titles
 
+#: Said of a job whose plan, measures or joints have changed, or that is open again, in the same transaction.
+job_stands = Signal()
 BENCH_COLUMNS = [field.name for field in OnTheBench._meta.get_fields()]
 
 
@@ -77,6 +81,7 @@ def stand_as_measured(job: Job, values: Mapping[str, float]) -> Followed | None:
     job.moved = moved_titles(seen) if seen else {}
     place_on_bench(job)
     job.save()
+    job_stands.send(Job, job=job)
     return seen
 
 

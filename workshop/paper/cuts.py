@@ -11,11 +11,10 @@ from reportlab.lib.pagesizes import A4, landscape
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from ringcraft.units import Length
 from workshop.paper.blank import BLUE, GRAPHITE, SOFT, check_bar
 from workshop.paper.type import draw, width, wrapped
-from workshop.stock.cuts import Proposed, strip_fate
-from workshop.stock.words import mark_text, rest_words, scribe, stays
+from workshop.stock.cuts import Proposed
+from workshop.stock.words import mark_text, scribe, sheet_stays, stays, strip_words
 
 PAGE = landscape(A4)
 LEFT_MM, BOTTOM_MM = 15.0, 24.0
@@ -45,7 +44,7 @@ class PaperBar:
 
 def plan_pdf(made: Proposed, units: str) -> bytes:
     """The cut plan of a stock at true size as PDF."""
-    names = {str(item.pk): item.called for item in made.group.items}
+    names = {key: item.called for key, item in made.items.items()}
     bars = [
         PaperBar(
             names[one.stock_id],
@@ -57,15 +56,17 @@ def plan_pdf(made: Proposed, units: str) -> bytes:
     ]
     bars += [
         PaperBar(
-            f"{names[strip.sheet_id]}, strip {Length(strip.width_mm, units):.2f} wide, "
-            f"{Length(strip.at_mm, units):.2f} from the edge",
+            f"{names[strip.sheet_id]}, {strip_words(strip, made.plan.strips, units)}",
             strip.length_mm,
             _cuts(made, strip.cuts, strip.lengths_mm, strip.marks_mm, units),
-            rest_words(strip_fate(strip.offcut_mm), strip.offcut_mm, units),
+            "",
         )
         for strip in made.plan.strips
+        if strip.cuts
     ]
-    says = " ".join([*made.plan.says, f"From the squared left end: {scribe(made)}."])
+    sheets = dict.fromkeys(strip.sheet_id for strip in made.plan.strips)
+    left = [f"{names[key]}: {sheet_stays(made, key, units)}." for key in sheets]
+    says = " ".join([*made.plan.says, *left, f"From the squared left end: {scribe(made)}."])
     return cuts_pdf(f"Cut {made.group.title(units)}", says, bars)
 
 

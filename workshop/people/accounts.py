@@ -8,7 +8,7 @@ from django.conf import settings
 from django.contrib.auth.password_validation import validate_password
 from django.contrib.auth.tokens import default_token_generator
 from django.core.exceptions import ValidationError
-from django.db import transaction
+from django.db import IntegrityError, transaction
 
 from ringcraft.errors import BadRequest, CraftError, UnreadableError
 from workshop.core.history import Actor, record
@@ -34,12 +34,13 @@ def new_person(shop: Workshop, username: str, full_name: str) -> User:
     if not USERNAME.fullmatch(username):
         said = UnreadableError("username", "That is no name to sign in with.", "Letters and figures, at most 60.")
         raise BadRequest([said])
-    if User.objects.filter(username=username).exists():
-        raise BadRequest(
-            [UnreadableError("username", f"Somebody signs in as {username} already.", "Choose another.")]
-        )
     first, _, last = " ".join(full_name.split()).partition(" ")
-    user = User.objects.create_user(username, first_name=first[:150], last_name=last[:150], workshop=shop)
+    try:
+        with transaction.atomic():  # the database lets one in by a name, whoever is made at the same time
+            user = User.objects.create_user(username, first_name=first[:150], last_name=last[:150], workshop=shop)
+    except IntegrityError:
+        taken = UnreadableError("username", f"Somebody signs in as {username} already.", "Choose another.")
+        raise BadRequest([taken]) from None
     record(Actor(shop.pk), user, "created", after={"username": username, "name": full_name})
     return user
 
@@ -52,15 +53,33 @@ def one_time_link(user: User) -> str:
     return f"{settings.PUBLIC_URL}/welcome#{user.pk}.{default_token_generator.make_token(user)}"
 
 
+@transaction.atomic
 def enter_by_link(link: str, password: str) -> User:
-    """Set the password of the person whose link this is; raises BadRequest where the link is used up or too old."""
+    """Set the password of the person whose link this is; raises BadRequest where the link is used up or too old.
+
+    The person is held while the link is looked at: of two who use it at once, one comes in.
+    """
     number, _, token = link.partition(".")
-    user = User.objects.filter(pk=int(number)).first() if re.fullmatch(r"[0-9]{1,12}", number) else None
+    known = re.fullmatch(r"[0-9]{1,12}", number)
+    user = User.objects.select_for_update().filter(pk=int(number)).first() if known else None
     if user is None or user.workshop_id is None or not default_token_generator.check_token(user, token[:100]):
         used = UnreadableError("link", "This link was used already, or it is too old.", "Ask for a new one.")
         raise BadRequest([used])
     set_password(user, password, "password")
     return user
+
+
+@transaction.atomic
+def change_password(user: User, now: str, new: str) -> User | None:
+    """Set one's password anew, and answer the person then; None where ``now`` is not the one that stands.
+
+    Raises BadRequest at ``new`` with every reason why it would not do.
+    """
+    held = User.objects.select_for_update().get(pk=user.pk)
+    if not held.check_password(now):
+        return None
+    set_password(held, new, "new")
+    return held
 
 
 @transaction.atomic

@@ -10,11 +10,11 @@ from django.db import transaction
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.metals import METALS
-from ringcraft.stock.drawer import KINDS, StockPiece, figures_of
+from ringcraft.stock.drawer import KINDS, PieceFigures, StockPiece, figures_of
 from workshop.core.history import Actor, record
 from workshop.core.saving import refuse_stale
 from workshop.jobs.models import Job
-from workshop.stock.booking import Booking, decimal_of, held, new_item
+from workshop.stock.booking import Booking, decimal_of, held, hold_drawer, new_item
 from workshop.stock.models import StockItem
 
 WORDS = ("name", "lot", "place", "owner", "solder")
@@ -74,6 +74,21 @@ def _set(item: StockItem, said: dict[str, Any], job: Job | None) -> None:
 @transaction.atomic
 def take_in(actor: Actor, piece: StockPiece, words: ItemWords, note: str = "") -> StockItem:
     """A new piece in the drawer, with the movement that it came in by; raises BadRequest at its field."""
+    item, figures, said = described(actor, piece, words)
+    hold_drawer(actor, [item.job_id])
+    new_item(actor, item)
+    Booking(actor).move(item, "in", figures.mass_g, figures.length_mm, note=note)
+    record(actor, item, "created", after=came_in(figures, said))
+    return item
+
+
+def came_in(figures: PieceFigures, said: dict[str, Any]) -> dict[str, Any]:
+    """What the history keeps of a piece that comes in."""
+    return {**said, "what": figures.title, "mass_g": round(figures.mass_g, 4)}
+
+
+def described(actor: Actor, piece: StockPiece, words: ItemWords) -> tuple[StockItem, PieceFigures, dict[str, Any]]:
+    """A piece as it would be kept, not kept yet, what it comes to, and its words; raises BadRequest at its field."""
     figures = figures_of(piece)
     words = replace(
         words, **{name: getattr(words, name) or getattr(piece, name) for name in ("lot", "place", "solder")}
@@ -93,19 +108,18 @@ def take_in(actor: Actor, piece: StockPiece, words: ItemWords, note: str = "") -
     if figures.section is not None:
         item.thickness_mm = decimal_of(figures.section.thickness_mm)
         item.width_mm = None if figures.section.equal_sided else decimal_of(figures.section.width_mm)
-        item.side_mm = None if piece.side_mm is None else decimal_of(piece.side_mm)
+        domed = figures.section.profile in ("d", "court")
+        item.side_mm = decimal_of(figures.section.side_mm) if domed else None
     _set(item, said, job)
-    new_item(actor, item)
-    Booking(actor).move(item, "in", figures.mass_g, figures.length_mm, note=note)
-    record(actor, item, "created", after={**said, "what": figures.title, "mass_g": round(figures.mass_g, 4)})
-    return item
+    return item, figures, said
 
 
 @transaction.atomic
 def describe(actor: Actor, item_id: int, version: int | None, words: ItemWords) -> StockItem:
     """Describe a piece anew; raises BadRequest, or Stale where somebody did so meanwhile."""
-    item = held(actor, item_id)
     said, job = _checked(actor, words)
+    hold_drawer(actor, [words.job_id])
+    item = held(actor, item_id)
     before = of_item(item)
     refuse_stale(item, version, said, before, item.version)
     if said == before:
@@ -131,6 +145,7 @@ class ByHand:
 @transaction.atomic
 def move_by_hand(actor: Actor, item_id: int, said: ByHand) -> StockItem:
     """Book a movement by hand; raises BadRequest at its field."""
+    hold_drawer(actor, StockItem.objects.filter(pk=item_id).values_list("job_id", flat=True))
     item = held(actor, item_id)
     if said.kind not in BY_HAND:
         raise BadRequest(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import uuid
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import datetime
 from decimal import Decimal
@@ -12,9 +13,11 @@ from django.db.models import Max
 from django.utils import timezone
 
 from ringcraft.errors import BadRequest, OutOfRangeError
+from ringcraft.stock.drawer import PieceFigures
 from workshop.core.history import Actor
+from workshop.core.turns import take_turn
+from workshop.jobs.locking import hold_jobs
 from workshop.jobs.models import Job
-from workshop.people.models import Workshop
 from workshop.stock.models import Movement, StockItem
 
 HAIR_MM, HAIR_G = Decimal("0.0005"), Decimal("0.0005")
@@ -75,6 +78,20 @@ class Booking:
             by_id=self.actor.user_id,
         )
 
+    def came_in(self, item: StockItem, note: str) -> Movement:
+        """The first movement of a new piece, to be kept with others at once: all that is there came in by it."""
+        return Movement(
+            item=item,
+            nth=item.moves,
+            kind="in",
+            length_mm=item.length_mm,
+            mass_g=item.mass_g,
+            batch=self.batch,
+            note=note,
+            at=self.at,
+            by_id=self.actor.user_id,
+        )
+
     def lot(self, kind: str, like: StockItem) -> StockItem:
         """The shop's lot of scrap or filings of a metal and an owner, held; a new one where there is none yet."""
         state = "filings" if kind == "filings" else "clean"
@@ -109,11 +126,25 @@ class Booking:
         self.move(to, kind, float(-gone.mass_g), other=item, note=note)
 
 
+def first_movement(item: StockItem, figures: PieceFigures) -> None:
+    """Set on a new piece what is there after the movement that it comes in by."""
+    item.mass_g, item.moves = decimal_of(figures.mass_g), 1
+    item.length_mm = None if figures.length_mm is None else decimal_of(figures.length_mm)
+
+
+def hold_drawer(actor: Actor, jobs: Iterable[int | None] = ()) -> None:
+    """Hold the drawer of the actor's workshop until the transaction ends, and before it the jobs that it is about.
+
+    Who changes what is there holds it first: bookings come one after the other, and none waits for another's pieces.
+    """
+    hold_jobs(actor, jobs)
+    take_turn(actor.workshop_id, "drawer")
+
+
 def new_item(actor: Actor, item: StockItem) -> StockItem:
-    """Number a new piece and keep it; one number at a time."""
-    Workshop.objects.select_for_update().get(pk=actor.workshop_id)
+    """Number a new piece and keep it; the caller holds the drawer."""
     last = StockItem.objects.filter(workshop_id=actor.workshop_id).aggregate(last=Max("number"))["last"] or 0
-    item.workshop_id, item.number = actor.workshop_id, last + 1
+    item.workshop_id, item.number, item.stock = actor.workshop_id, last + 1, item.stock_key()
     item.save()
     return item
 

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 import hashlib
 import json
-import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
+from django.db.models import Q
 from django.utils import timezone
 
 from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.metals import BLADES
-from ringcraft.stock.cutting.answer import CutPiece, CutPlan, CutStrip, answer_cut
+from ringcraft.stock.cutting.answer import answer_cut
 from ringcraft.stock.cutting.asking import (
     MOST_BLANKS,
     MOST_PIECES,
@@ -24,14 +24,16 @@ from ringcraft.stock.cutting.asking import (
     StockBar,
     StockSheet,
 )
+from ringcraft.stock.cutting.shapes import CutPiece, CutPlan, CutStrip, SheetRest
 from workshop.core.history import Actor, record
 from workshop.jobs.models import Job
-from workshop.stock.booking import Booking, new_item
+from workshop.stock.booking import Booking, hold_drawer, new_item
 from workshop.stock.demand import OpenBlank, open_blanks
-from workshop.stock.groups import Group, groups_of, stock_of, wanted_from
-from workshop.stock.models import Movement, StockItem
+from workshop.stock.groups import Demand, Group, groups_of, pieces_in
+from workshop.stock.models import Movement, StockItem, TakenBack
 
 SCRAP_MM = 2.0  # a rest shorter than that serves no insert; our own judgement
+STRIP_MM, STRIP_LONG_MM = 1.0, 10.0  # a strip of sheet narrower or shorter than that is scrap; our own judgement
 STAYS_MM = 100.0  # a rest of wire as long as that stays on its coil; a shorter one becomes an offcut
 COILS = ("wire", "bar")
 
@@ -57,6 +59,7 @@ class Proposed:
     """
 
     group: Group
+    items: dict[str, StockItem]
     plan: CutPlan
     blanks: dict[str, OpenBlank]
     waiting: tuple[OpenBlank, ...]
@@ -69,7 +72,7 @@ class Proposed:
 
 def propose(actor: Actor, chosen: Selection) -> Proposed:
     """The cut plan of a selection; raises BadRequest at its field."""
-    groups = groups_of(list(stock_of(actor.workshop_id)))
+    groups = groups_of(actor.workshop_id)
     group = next((one for one in groups if one.key == chosen.group), None)
     if group is None:
         raise BadRequest([UnknownNameError("group", "That stock is not in the drawer any more.", "Choose another.")])
@@ -80,10 +83,10 @@ def propose(actor: Actor, chosen: Selection) -> Proposed:
     if not 0 <= chosen.end_trim_mm <= 20:
         raise BadRequest([OutOfRangeError("end_trim_mm", "No end is squared by that.", "Such as 0.5.")])
     jobs = Job.objects.filter(workshop_id=actor.workshop_id, closed_at__isnull=True)
-    wanted = wanted_from(group, groups, open_blanks(jobs))
-    picked = [blank for blank in wanted if _chosen(blank, chosen)]
-    ready = [blank for blank in picked if not blank.waits and not blank.ticked]
-    return _planned(group, ready, picked, chosen)
+    picked = [blank for blank in Demand(groups, open_blanks(jobs)).of(group) if _chosen(blank, chosen)]
+    most = MOST_SHEETS if group.sheet else MOST_PIECES
+    pieces = pieces_in(actor.workshop_id, group)[:most]
+    return _planned(group, {str(item.pk): item for item in pieces}, picked, chosen)
 
 
 def _chosen(blank: OpenBlank, chosen: Selection) -> bool:
@@ -98,8 +101,9 @@ def _until(days: int) -> datetime:
     return timezone.now() + timedelta(days=min(max(days, 0), 3660))
 
 
-def _planned(group: Group, ready: Sequence[OpenBlank], picked: Sequence[OpenBlank], chosen: Selection) -> Proposed:
+def _planned(group: Group, items: dict[str, StockItem], picked: Sequence[OpenBlank], chosen: Selection) -> Proposed:
     kerf = 0.0 if chosen.sheared else BLADES[chosen.blade]
+    ready = [blank for blank in picked if not blank.waits and not blank.ticked]
     ready = sorted(ready, key=lambda one: (one.due is None, one.due, one.number, one.name))
     taken, count = [], 0
     for blank in ready:
@@ -109,21 +113,21 @@ def _planned(group: Group, ready: Sequence[OpenBlank], picked: Sequence[OpenBlan
     asked = CutRequest(
         kerf_mm=kerf,
         end_trim_mm=chosen.end_trim_mm,
-        stock=() if group.sheet else tuple(_bar(item) for item in group.items[:MOST_PIECES]),
-        sheets=tuple(_sheet(item) for item in group.items[:MOST_SHEETS]) if group.sheet else (),
+        stock=() if group.sheet else tuple(_bar(item) for item in items.values()),
+        sheets=tuple(_sheet(item) for item in items.values()) if group.sheet else (),
         blanks=tuple(_blank(blank, sheet=group.sheet) for blank in taken),
         units=chosen.units,
     )
     plan = answer_cut(asked)
-    items = {str(item.pk): item for item in group.items}
     return Proposed(
         group=group,
+        items=items,
         plan=plan,
         blanks={blank.key: blank for blank in taken},
         waiting=tuple(blank for blank in picked if blank.waits and not blank.ticked),
         ticked=tuple(blank for blank in picked if blank.ticked),
         left_out=len(ready) - len(taken),
-        unseen=max(0, len(group.items) - (MOST_SHEETS if group.sheet else MOST_PIECES)),
+        unseen=max(0, group.pieces - len(items)),
         kerf_mm=kerf,
         key=_key(group, plan, items, kerf),
     )
@@ -132,7 +136,10 @@ def _planned(group: Group, ready: Sequence[OpenBlank], picked: Sequence[OpenBlan
 def _key(group: Group, plan: CutPlan, items: dict[str, StockItem], kerf: float) -> str:
     """What a plan is known by: its pieces as they stand, and every cut of it."""
     pieces = [(one.stock_id, items[one.stock_id].moves, one.cuts, one.lengths_mm) for one in plan.pieces]
-    strips = [(one.sheet_id, items[one.sheet_id].moves, one.at_mm, one.cuts, one.lengths_mm) for one in plan.strips]
+    strips = [
+        (one.sheet_id, items[one.sheet_id].moves, one.at_mm, one.from_mm, one.turned, one.cuts, one.lengths_mm)
+        for one in plan.strips
+    ]
     said = json.dumps([group.key, kerf, pieces, strips])
     return hashlib.sha256(said.encode()).hexdigest()[:32]
 
@@ -152,32 +159,58 @@ def _blank(blank: OpenBlank, *, sheet: bool) -> CutBlank:
         length_mm=blank.length_mm,
         width_mm=blank.section.width_mm if sheet else None,
         count=min(blank.count, 400),
+        direction="along" if blank.along else "any",
         due="" if blank.due is None else blank.due.isoformat(),
     )
 
 
-@transaction.atomic
 def confirm(actor: Actor, chosen: Selection, key: str) -> Proposed:
     """Book the plan that was seen: its cuts, its kerfs, its offcuts; all of it or nothing.
 
-    Raises BadRequest where the drawer or the jobs are not as they were when it was seen.
+    It is planned before anything is held; then what it takes is held, and looked at again. Raises BadRequest where
+    the drawer or the jobs are not as they were when it was seen.
     """
-    ids = list(stock_of(actor.workshop_id).values_list("pk", flat=True))
-    list(StockItem.objects.select_for_update().filter(pk__in=ids).order_by("pk").values_list("pk", flat=True))
     proposed = propose(actor, chosen)
+    with transaction.atomic():
+        return _book(actor, chosen, key, proposed)
+
+
+def _changed() -> BadRequest:
+    said = "The drawer or the jobs have changed since this plan was made: nothing is booked."
+    return BadRequest([OutOfRangeError("key", said, "Look at the plan as it is now.")])
+
+
+def _book(actor: Actor, chosen: Selection, key: str, proposed: Proposed) -> Proposed:
     if proposed.key != key:
-        said = "The drawer or the jobs have changed since this plan was made: nothing is booked."
-        raise BadRequest([OutOfRangeError("key", said, "Look at the plan as it is now.")])
+        raise _changed()
     if not (proposed.plan.pieces or proposed.plan.strips):
         raise BadRequest([UnreadableError("group", "Nothing is to be cut from it.", "Choose other jobs or stock.")])
-    items = {str(item.pk): item for item in proposed.group.items}
+    items = _held_as_planned(actor, proposed)
     booking = Booking(actor)
     for piece in proposed.plan.pieces:
         _book_bar(booking, items[piece.stock_id], piece, proposed, chosen.end_trim_mm)
     for sheet_id in dict.fromkeys(strip.sheet_id for strip in proposed.plan.strips):
         strips = [strip for strip in proposed.plan.strips if strip.sheet_id == sheet_id]
-        _book_sheet(booking, items[sheet_id], strips, proposed)
+        rests = [rest for rest in proposed.plan.rests if rest.sheet_id == sheet_id]
+        _book_sheet(booking, items[sheet_id], strips, rests, proposed)
     return proposed
+
+
+def _held_as_planned(actor: Actor, proposed: Proposed) -> dict[str, StockItem]:
+    """The pieces that a plan opens, held; raises BadRequest where they or its blanks are not what they were."""
+    plan = proposed.plan
+    opened = {one.stock_id for one in plan.pieces} | {one.sheet_id for one in plan.strips}
+    cut = {name for one in plan.pieces for name in one.cuts} | {name for one in plan.strips for name in one.cuts}
+    jobs = {proposed.blanks[name].job_id for name in cut}
+    hold_drawer(actor, {*jobs, proposed.group.job_id})
+    rows = StockItem.objects.select_for_update().filter(pk__in=opened, workshop_id=actor.workshop_id).order_by("pk")
+    items = {str(item.pk): item for item in rows}
+    stands = {blank.key: blank for blank in open_blanks(Job.objects.filter(pk__in=jobs, closed_at__isnull=True))}
+    if any(key not in items or items[key].moves != proposed.items[key].moves for key in opened) or any(
+        stands.get(name) != proposed.blanks[name] for name in cut
+    ):
+        raise _changed()
+    return items
 
 
 def _jobs_of(proposed: Proposed) -> dict[int, Job]:
@@ -220,17 +253,12 @@ def fate_of(item: StockItem, rest_mm: float) -> str:
     return "an offcut" if item.kind in COILS and rest_mm < STAYS_MM else "stays"
 
 
-def strip_fate(rest_mm: float) -> str:
-    """What becomes of the end of a strip: nothing, scrap, or an offcut of its own."""
-    if rest_mm <= 0:
-        return "nothing"
-    return "scrap" if rest_mm < SCRAP_MM else "an offcut"
-
-
-def beside_strips(item: StockItem, strips: Sequence[CutStrip], kerf_mm: float) -> float:
-    """How wide a sheet stays beside its strips [mm]."""
-    across = math.fsum(strip.width_mm for strip in strips) + kerf_mm * len(strips)
-    return max(0.0, float(item.width_mm or 0) - across)
+def rest_fate(long_mm: float, wide_mm: float) -> str:
+    """What becomes of what is left of a sheet: a sheet of its own, a strip, or scrap."""
+    narrow, long = min(long_mm, wide_mm), max(long_mm, wide_mm)
+    if narrow >= SCRAP_MM:
+        return "sheet"
+    return "strip" if narrow >= STRIP_MM and long >= STRIP_LONG_MM else "scrap"
 
 
 def _offcut(
@@ -265,29 +293,41 @@ def _offcut(
     return made
 
 
-def _book_sheet(booking: Booking, item: StockItem, strips: Sequence[CutStrip], proposed: Proposed) -> None:
-    """The strips of a sheet: their blanks, the ends of each strip, the sheet beside them; the sheet itself goes."""
-    length = float(item.length_mm or 0)
-    wide, jobs, kerf = float(item.width_mm or 0), _jobs_of(proposed), proposed.kerf_mm
+def _book_sheet(
+    booking: Booking, item: StockItem, strips: Sequence[CutStrip], rests: Sequence[SheetRest], proposed: Proposed
+) -> None:
+    """The blanks of a sheet, what is left of it as the plan says it, and what the saw took; the sheet itself goes."""
+    length, jobs = float(item.length_mm or 0), _jobs_of(proposed)
+    wide = float(item.width_mm or 0)
     area_g = float(item.mass_g) / (wide * length) if wide * length else 0.0
     for strip in strips:
         for name, mm in zip(strip.cuts, strip.lengths_mm, strict=True):
             blank = proposed.blanks[name]
             mass = mm * strip.width_mm * area_g
             booking.move(item, "cut", -mass, 0.0, job=jobs[blank.job_id], blank=blank.name)
-        if strip_fate(strip.offcut_mm) == "an offcut":
-            mass = strip.offcut_mm * strip.width_mm * area_g
-            _offcut(booking, item, strip.offcut_mm, mass, strip.width_mm)
-    rest = beside_strips(item, strips, kerf)
-    if rest >= SCRAP_MM:
-        mass = rest * length * area_g
-        _offcut(booking, item, length, mass, rest, "sheet")
+    for rest in rests:
+        mass, fate = rest.long_mm * rest.wide_mm * area_g, rest_fate(rest.long_mm, rest.wide_mm)
+        if fate == "sheet":
+            _offcut(booking, item, rest.long_mm, mass, rest.wide_mm, "sheet")
+        elif fate == "strip":
+            sides = sorted((rest.long_mm, rest.wide_mm))
+            _offcut(booking, item, sides[1], mass, sides[0])
+        else:
+            booking.to_lot(item, "scrap", 0.0, mass, "too narrow to serve")
+    sawn = bool(proposed.kerf_mm)
     booking.to_lot(
-        item, "filings" if kerf else "scrap", length, float(item.mass_g), "sawn" if kerf else "sheared off"
+        item, "filings" if sawn else "scrap", length, float(item.mass_g), "sawn" if sawn else "sheared off"
     )
     if item.length_mm:
         booking.move(item, "used", -float(item.mass_g), -float(item.length_mm), note="cut up")
     record(booking.actor, item, "moved", after={"move": "cut", "strips": len(strips)})
+
+
+def settled_batches(batches: Iterable[str]) -> set[str]:
+    """Those of some batches that are not taken back (again): they were already, or took something back themselves."""
+    asked = set(batches)
+    found = TakenBack.objects.filter(Q(batch__in=asked) | Q(by_batch__in=asked)).values_list("batch", "by_batch")
+    return {one for pair in found for one in pair} | {""}
 
 
 @transaction.atomic
@@ -297,20 +337,31 @@ def take_back(actor: Actor, batch: str) -> int:
     Raises BadRequest where something of it was used meanwhile, or it was taken back already.
     """
     rows = list(
-        Movement.objects.filter(batch=batch, item__workshop_id=actor.workshop_id).order_by("-id") if batch else []
+        Movement.objects.filter(batch=batch, item__workshop_id=actor.workshop_id)
+        .select_related("item")
+        .order_by("-id")
+        if batch
+        else []
     )
     if not rows:
         raise BadRequest([UnknownNameError("batch", "Nothing was booked under that.", "")])
     if any(row.kind == "in" for row in rows):
         raise BadRequest([UnknownNameError("batch", "What came in is counted again, not taken back.", "")])
-    back = f"back {batch}"[:32]
-    if Movement.objects.filter(batch=back).exists():
-        raise BadRequest([OutOfRangeError("batch", "That was taken back already.", "")])
+    if TakenBack.objects.filter(by_batch=batch).exists():
+        raise BadRequest([UnknownNameError("batch", "That took something back itself.", "Book it anew.")])
+    hold_drawer(actor, {pk for row in rows for pk in (row.job_id, row.item.job_id)})
+    booking = Booking(actor)
+    try:
+        with transaction.atomic():  # the database lets one row in for a batch, whoever asks at the same time
+            TakenBack.objects.create(
+                batch=batch, by_batch=booking.batch, workshop_id=actor.workshop_id, by_id=actor.user_id
+            )
+    except IntegrityError:
+        raise BadRequest([OutOfRangeError("batch", "That was taken back already.", "")]) from None
     held = {
         item.pk: item
         for item in StockItem.objects.select_for_update().filter(pk__in={row.item_id for row in rows}).order_by("pk")
     }
-    booking = Booking(actor, batch=back)
     for row in rows:
         length = None if row.length_mm is None else -float(row.length_mm)
         item = held[row.item_id]

@@ -1,31 +1,42 @@
-"""Which blanks the open jobs still want cut, for the stock as measured; kept beside the job until it changes."""
+"""Which blanks the open jobs still want cut, for the stock as measured.
+
+Worked out when a job changes and kept beside it, so that a look at the drawer plans nothing. What an engine before
+this one worked out is caught up when the application starts (``catch_up``); until then it is said how many wait.
+"""
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Iterable
 from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Max, QuerySet
+from django.db import transaction
+from django.db.models import Q, QuerySet
+from django.dispatch import receiver
 
+from ringcraft import __version__
 from ringcraft.sections import Section
 from ringcraft.stock.wanted import INSERT, StockWanted, stock_wanted
 from ringcraft.work.kept import KeptPlanError
 from workshop.jobs.measures import values_of
-from workshop.jobs.models import Job
+from workshop.jobs.models import Job, StepDone
 from workshop.jobs.plans import followed
-from workshop.jobs.progress import done_times
+from workshop.jobs.progress import job_stands
 from workshop.stock.models import JobBlanks, Movement
 
-SHAPE = "4"  # of what is kept; raise it with each change of it
+log = logging.getLogger(__name__)
+SHAPE = "5"  # of what is kept; raise it with each change of it
+BY = f"{SHAPE}.{__version__}"
+CAUGHT_UP_AT_ONCE = 50
 
 
 @dataclass(frozen=True)
 class OpenBlank:
     """A blank that a job wants cut: its metal and the section of its stock, its length as it is cut from it [mm], how
     many of it; ``needs_mm`` is what a piece at hand must measure to serve all the same. ``ticked``: its cut is done
-    on the card, though nothing was booked.
+    on the card, though nothing was booked. ``along``: it has a direction and is not turned on a sheet.
     """
 
     job_id: int
@@ -43,6 +54,7 @@ class OpenBlank:
     ticked: bool
     role: str
     needs_mm: float
+    along: bool
 
     @property
     def is_insert(self) -> bool:
@@ -55,42 +67,66 @@ class OpenBlank:
         return f"{self.job_id}:{self.name}"
 
 
+@receiver(job_stands)
+def reckon(job: Job, **_: object) -> None:
+    """Work out what a job wants cut, and keep it; nothing where its plan cannot be read."""
+    try:
+        plan = followed(job, values_of(job)).now
+        found = [{**asdict(one), "metal": plan.metal.key} for one in stock_wanted(plan)]
+    except KeptPlanError:
+        found = []
+    JobBlanks.objects.update_or_create(job=job, defaults={"stamp": BY, "blanks": found})
+
+
+def unreckoned(jobs: QuerySet[Job]) -> QuerySet[Job]:
+    """Those of some jobs of which this engine has not worked out yet what they want."""
+    return jobs.filter(~Q(blanks_wanted__stamp=BY) | Q(blanks_wanted=None))
+
+
+def catch_up() -> int:
+    """Work out what the open jobs want where another engine did so before; how many that were.
+
+    One job at a time, each in a transaction of its own, so that nobody waits for it.
+    """
+    done, seen = 0, 0
+    while True:
+        waiting = unreckoned(Job.objects.filter(closed_at__isnull=True, pk__gt=seen)).order_by("pk")
+        keys = list(waiting.values_list("pk", flat=True)[:CAUGHT_UP_AT_ONCE])
+        if not keys:
+            return done
+        for pk in keys:
+            seen = pk
+            try:
+                with transaction.atomic():
+                    reckon(Job.objects.select_for_update().get(pk=pk))
+                done += 1
+            except Exception:
+                log.exception("what job %s wants cannot be worked out", pk)
+
+
 def open_blanks(jobs: QuerySet[Job]) -> list[OpenBlank]:
     """The blanks that these jobs still want: not booked yet; one cut at the bench without booking says so."""
-    asked = jobs.annotate(last_measure=Max("measures__id"), last_look=Max("looks__id"))
-    rows = {job.pk: job for job in asked}
-    kept = {row.job_id: row for row in JobBlanks.objects.filter(job_id__in=rows)}
-    stale = [pk for pk, job in rows.items() if pk not in kept or kept[pk].stamp != _stamp(job)]
-    full = Job.objects.filter(pk__in=stale).prefetch_related("measures", "looks", "steps_done")
-    for job in full:
-        kept[job.pk], _ = JobBlanks.objects.update_or_create(
-            job=job, defaults={"stamp": _stamp(rows[job.pk]), "blanks": _wanted(job)}
+    kept = list(
+        JobBlanks.objects.filter(job__in=jobs, stamp=BY)
+        .select_related("job")
+        .only(
+            "blanks", "job__number", "job__ticket", "job__title", "job__customer_name", "job__due", "job__route_key"
         )
-    booked = booked_counts(rows)
-    ticked = _ticked([pk for pk in rows if kept[pk].blanks])
+        .order_by("job__number")
+    )
+    wanting = [row for row in kept if row.blanks]
+    booked = booked_counts([row.job_id for row in wanting])
+    ticked = _ticked(wanting)
     out = []
-    for pk, job in rows.items():
-        for row in kept[pk].blanks:
-            left = row["count"] - booked.get((pk, row["name"]), 0)
+    for row in wanting:
+        for said in row.blanks:
+            left = said["count"] - booked.get((row.job_id, said["name"]), 0)
             if left > 0:
-                out.append(_open(job, row, left, ticked.get(pk, set())))
+                out.append(_open(row.job, said, left, ticked))
     return out
 
 
-def _stamp(job: Any) -> str:
-    return f"{SHAPE}.{job.version}.{job.engine}.{job.last_measure or 0}.{job.last_look or 0}"[:80]
-
-
-def _wanted(job: Job) -> list[dict[str, Any]]:
-    """What is kept of a job's blanks; nothing where its plan cannot be read."""
-    try:
-        plan = followed(job, values_of(job)).now
-    except KeptPlanError:
-        return []
-    return [{**asdict(one), "metal": plan.metal.key} for one in stock_wanted(plan)]
-
-
-def _open(job: Job, row: dict[str, Any], count: int, ticked: set[str]) -> OpenBlank:
+def _open(job: Job, row: dict[str, Any], count: int, ticked: set[tuple[int, str]]) -> OpenBlank:
     metal = row["metal"]
     wanted = StockWanted(**{name: value for name, value in row.items() if name != "metal"})
     return OpenBlank(
@@ -106,9 +142,10 @@ def _open(job: Job, row: dict[str, Any], count: int, ticked: set[str]) -> OpenBl
         length_mm=wanted.length_mm,
         count=count,
         waits=wanted.waits,
-        ticked=bool(set(wanted.cut_steps) & ticked),
+        ticked=any((job.pk, key) in ticked for key in wanted.cut_steps),
         role=wanted.role,
         needs_mm=wanted.needs_mm,
+        along=wanted.along,
     )
 
 
@@ -127,8 +164,11 @@ def booked_counts(jobs: Iterable[int]) -> dict[tuple[int, str], int]:
     return out
 
 
-def _ticked(jobs: list[int]) -> dict[int, set[str]]:
-    return {
-        job.pk: set(done_times(job))
-        for job in Job.objects.filter(pk__in=jobs).only("pk", "route_key").prefetch_related("steps_done")
-    }
+def _ticked(rows: Iterable[JobBlanks]) -> set[tuple[int, str]]:
+    """Which steps that cut a blank are done, by job: of the job's own route, and not taken back."""
+    routes = {row.job_id: row.job.route_key for row in rows}
+    steps = {key for row in rows for said in row.blanks for key in said["cut_steps"]}
+    done = StepDone.objects.filter(
+        job_id__in=list(routes), key__in=steps, taken_back_at__isnull=True, once_more_at__isnull=True
+    ).values_list("job_id", "key", "route_key")
+    return {(job_id, key) for job_id, key, route in done if routes[job_id] == route}

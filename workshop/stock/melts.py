@@ -12,7 +12,7 @@ from ringcraft.stock.drawer import PieceFigures, StockPiece, figures_of
 from ringcraft.stock.melt.alloying import AlloyRequest, Part, answer_alloy, fineness_of
 from ringcraft.stock.melt.mixing import Scrap, incompatible_to_alloy, refusal
 from workshop.core.history import Actor, record
-from workshop.stock.booking import Booking, decimal_of, new_item
+from workshop.stock.booking import Booking, decimal_of, hold_drawer, new_item
 from workshop.stock.models import StockItem
 
 APART = 0.03  # of what the mass balance asks for: more is another fineness
@@ -47,6 +47,8 @@ def book_melt(
     """
     if not into or not poured or len(poured) > MOST_BARS:
         raise BadRequest([UnreadableError("into", "Nothing goes into the crucible yet.", "Choose scrap for it.")])
+    ids = [one.item_id for one in into]
+    hold_drawer(actor, StockItem.objects.filter(pk__in=ids).values_list("job_id", flat=True))
     items = _held(actor, into)
     figures = [_figures(place, one) for place, one in enumerate(poured)]
     went = sum(one.mass_g for one in into) + (added.mass_g if added else 0.0)

@@ -30,6 +30,7 @@ class StockItem(models.Model):
     ``length_mm`` and ``mass_g`` are the sums of its movements, kept so that a drawer is read without adding them up;
     ``moves`` counts them, so that two people cannot cut the same bar from the same knowledge. ``job`` binds a
     customer's or a family's metal to its job, ``owner`` is whose it is. ``version`` counts edits of its words.
+    ``stock`` names what it is of (``stock_key``), so that a drawer of any size is added up where it is kept.
     """
 
     workshop = models.ForeignKey(Workshop, on_delete=models.PROTECT, related_name="stock")
@@ -51,6 +52,7 @@ class StockItem(models.Model):
     job = models.ForeignKey(Job, null=True, on_delete=models.PROTECT, related_name="own_metal")
     came_from = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="gave")
     density_g_cm3 = models.DecimalField(max_digits=9, decimal_places=4)
+    stock = models.CharField(max_length=100, blank=True, default="")
     length_mm = models.DecimalField(max_digits=13, decimal_places=4, null=True)
     mass_g = models.DecimalField(max_digits=13, decimal_places=4, default=0)
     moves = models.PositiveIntegerField(default=0)
@@ -59,7 +61,10 @@ class StockItem(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["workshop", "number"], name="stock_number_once")]
-        indexes = [models.Index(fields=["workshop", "kind", "mass_g"], name="stock_in_drawer")]
+        indexes = [
+            models.Index(fields=["workshop", "kind", "mass_g"], name="stock_in_drawer"),
+            models.Index(fields=["workshop", "stock", "job", "length_mm", "mass_g"], name="stock_by_stock"),
+        ]
         ordering = ["number"]
 
     def __str__(self) -> str:
@@ -92,6 +97,16 @@ class StockItem(models.Model):
     def g_of(self, volume_mm3: float) -> float:
         """What a volume of it weighs [g], by the density it came in with."""
         return volume_mm3 * float(self.density_g_cm3) / 1000
+
+    def stock_key(self) -> str:
+        """What it is of: its metal and its section; empty for what is told by its mass alone."""
+        section = self.section
+        if section is None:
+            return ""
+        if self.kind == "sheet":
+            return f"{self.metal}:sheet:{section.thickness_mm:.2f}"
+        profile = "rectangle" if section.profile in ("sheet", "square") else section.profile
+        return f"{self.metal}:{profile}:{section.width_mm:.2f}x{section.thickness_mm:.2f}:{section.side_mm:.2f}"
 
     @property
     def g_per_mm(self) -> float:
@@ -132,7 +147,10 @@ class Movement(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["item", "nth"], name="movement_nth_once")]
-        indexes = [models.Index(fields=["job", "kind"], name="movement_of_job")]
+        indexes = [
+            models.Index(fields=["job", "kind"], name="movement_of_job"),
+            models.Index(fields=["batch"], name="movement_of_batch"),
+        ]
         ordering = ["id"]
 
     def __str__(self) -> str:
@@ -140,9 +158,9 @@ class Movement(models.Model):
 
 
 class JobBlanks(models.Model):
-    """The blanks that a job wants cut, worked out from its plan for what was measured; ``stamp`` is of what.
+    """The blanks that a job wants cut, worked out from its plan for what was measured; ``stamp`` is by which engine.
 
-    No record: worked out anew whenever the job's order, its measures or its joints have changed.
+    No record: worked out anew whenever the job's order, its measures or its joints change.
     """
 
     job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="blanks_wanted")
@@ -151,3 +169,16 @@ class JobBlanks(models.Model):
 
     def __str__(self) -> str:
         return f"{self.job_id} {self.stamp}"
+
+
+class TakenBack(models.Model):
+    """What was booked together and was taken back, by what: once, whoever asks at the same time."""
+
+    batch = models.CharField(max_length=32, unique=True)
+    by_batch = models.CharField(max_length=32, unique=True)
+    workshop = models.ForeignKey(Workshop, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+
+    def __str__(self) -> str:
+        return self.batch

@@ -5,14 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from django.db.models import Sum
+from django.db.models import Q, Sum, Window
+from django.db.models.functions import RowNumber
 
 from ringcraft.resize.serving import held_against, serves
 from ringcraft.sections import Section
 from ringcraft.stock.near import AtHandStock, NearWay, Need, near_ways
 from ringcraft.units import Length
+from workshop.stock.booking import decimal_of
 from workshop.stock.demand import OpenBlank
-from workshop.stock.groups import Group, groups_of, stock_of, wanted_from
+from workshop.stock.groups import Group, group_key, groups_of, pieces_in, pieces_of, stock_of
 from workshop.stock.models import StockItem
 
 MOST_OFFERS = 8
@@ -45,6 +47,9 @@ class BlankStock:
     ways: tuple[NearWay, ...]
 
 
+MOST_OF_A_STOCK = 3  # pieces of one stock that are looked at: its longest ones
+
+
 @dataclass(frozen=True)
 class DrawerNow:
     """A shop's drawer as it is read once, to ask what of it would serve; words in the shop's units."""
@@ -54,31 +59,77 @@ class DrawerNow:
     units: str
 
     @cached_property
-    def items(self) -> list[StockItem]:
-        """The pieces that something can be cut from."""
-        return list(stock_of(self.workshop_id))
-
-    @cached_property
     def groups(self) -> list[Group]:
-        """The same by their stock and owner."""
-        return groups_of(self.items)
+        """What lies in it, by stock and owner."""
+        return groups_of(self.workshop_id)
 
     @cached_property
-    def sections(self) -> dict[int, Section]:
-        """Their sections, by the piece."""
-        return {item.pk: section for group in self.groups for item in group.items if (section := item.section)}
+    def _by_metal(self) -> dict[str, list[Group]]:
+        out: dict[str, list[Group]] = {}
+        for group in self.groups:
+            out.setdefault(group.metal, []).append(group)
+        return out
+
+    @cached_property
+    def _own(self) -> set[tuple[int, str]]:
+        return {(one.job_id, one.stock) for one in self.groups if one.job_id is not None}
+
+    @cached_property
+    def _sheets(self) -> dict[str, list[tuple[float, float]]]:
+        """Length and width of every sheet, by its group."""
+        out: dict[str, list[tuple[float, float]]] = {}
+        rows = pieces_of(self.workshop_id, [one for one in self.groups if one.sheet])
+        for stock, job_id, long, wide in rows.values_list("stock", "job_id", "length_mm", "width_mm"):
+            out.setdefault(f"{stock}:{job_id or 0}", []).append((float(long or 0), float(wide or 0)))
+        return out
+
+    def serving(self, blank: OpenBlank) -> list[Group]:
+        """The stocks that a blank is cut from; a job with metal of its own in that section takes it from there."""
+        return [
+            group
+            for group in self._by_metal.get(blank.metal, ())
+            if group.suits(blank) and (group.job_id is not None or (blank.job_id, group.stock) not in self._own)
+        ]
+
+    def is_there(self, blank: OpenBlank) -> bool:
+        """Whether a piece of its very stock is large enough for a blank."""
+        return any(self._holds(group, blank) for group in self.serving(blank))
+
+    def _holds(self, group: Group, blank: OpenBlank) -> bool:
+        if not group.sheet:
+            return group.longest_mm >= blank.length_mm
+        return any(goes_on(long, wide, blank) for long, wide in self._sheets.get(group.key, ()))
+
+    def there(self, blank: OpenBlank) -> list[str]:
+        """The pieces of a blank's very stock that are large enough for it, as far as a card lists them."""
+        found = []
+        for group in self.serving(blank):
+            if self._holds(group, blank):
+                pieces = pieces_in(self.workshop_id, group)
+                if not group.sheet:
+                    pieces = pieces.filter(length_mm__gte=decimal_of(blank.length_mm))[:MOST_OFFERS]
+                found += [
+                    one.called
+                    for one in pieces
+                    if not group.sheet or goes_on(float(one.length_mm or 0), float(one.width_mm or 0), blank)
+                ]
+        return found[:MOST_OFFERS]
 
     def inserts(self, metal: str, shank: Section, need_mm: float, job_id: int | None) -> list[Offer]:
         """Pieces that could be an insert: the shop's own or the job's, of the same metal and profile, no thinner and
         no narrower than the shank. The shortest that is long enough comes first, then the ones that are short.
         """
-        out = []
-        for item in self.items:
-            section = self.sections.get(item.pk)
-            if section is None or item.metal != metal or item.kind == "sheet" or item.job_id not in (None, job_id):
-                continue
-            if serves(section, shank):
-                out.append(self._offer(item, section, need_mm))
+        stocks = [
+            one
+            for one in self.groups
+            if one.metal == metal and not one.sheet and one.job_id in (None, job_id) and serves(one.section, shank)
+        ]
+        mine = pieces_of(self.workshop_id, stocks).filter(Q(job_id=None) | Q(job_id=job_id))
+        need = decimal_of(need_mm)
+        enough = mine.filter(length_mm__gte=need).order_by("length_mm", "number")[:MOST_OFFERS]
+        short = mine.filter(length_mm__lt=need).order_by("-length_mm", "number")[:MOST_OFFERS]
+        sections = {one.stock: one.section for one in stocks}
+        out = [self._offer(item, sections[item.stock], need_mm) for item in (*enough, *short)] if stocks else []
         out.sort(key=lambda one: (not one.enough, one.short_mm if not one.enough else one.length_mm))
         return out[:MOST_OFFERS]
 
@@ -105,24 +156,28 @@ class DrawerNow:
         there = self.there(blank)
         ways: tuple[NearWay, ...] = ()
         if not there:
-            pieces = [
-                AtHandStock(item.pk, item.called, self.sections[item.pk], float(item.length_mm or 0), item.poured)
-                for item in self.items
-                if item.metal == blank.metal and item.job_id in (None, blank.job_id) and item.pk in self.sections
-            ]
             need = Need(blank.metal, blank.section, blank.length_mm, self.kerf_mm, self.units)
-            ways = near_ways(need, pieces, scrap_of(self.workshop_id, blank.metal, blank.job_id))
+            scrap = scrap_of(self.workshop_id, blank.metal, blank.job_id)
+            ways = near_ways(need, self._at_hand(blank.metal, blank.job_id), scrap)
         return BlankStock(blank.name, blank.title, blank.length_mm, tuple(there), ways)
 
-    def there(self, blank: OpenBlank) -> list[str]:
-        """The pieces of a blank's very stock that are long enough for it."""
-        return [
-            item.called
-            for group in self.groups
-            if wanted_from(group, self.groups, [blank])
-            for item in group.items
-            if float(item.length_mm or 0) >= blank.length_mm and _wide(group.sheet, item, blank)
-        ]
+    def _at_hand(self, metal: str, job_id: int) -> list[AtHandStock]:
+        """The longest pieces of each stock of a metal: the shop's, and this job's."""
+        mine = [one for one in self._by_metal.get(metal, ()) if one.job_id in (None, job_id)]
+        return [piece for group in mine for piece in self._longest[group.key]]
+
+    @cached_property
+    def _longest(self) -> dict[str, list[AtHandStock]]:
+        sections = {one.key: one.section for one in self.groups}
+        rank = Window(RowNumber(), partition_by=["stock", "job_id"], order_by=["-length_mm", "number"])
+        rows = stock_of(self.workshop_id).order_by().annotate(rank=rank).filter(rank__lte=MOST_OF_A_STOCK)
+        out: dict[str, list[AtHandStock]] = {key: [] for key in sections}
+        for item in rows:
+            if (key := group_key(item)) in out:
+                # a sheet's section is its own: its width is not the stock's
+                section = (item.section if item.kind == "sheet" else None) or sections[key]
+                out[key].append(AtHandStock(item.pk, item.called, section, float(item.length_mm or 0), item.poured))
+        return out
 
     def _insert_stock(self, blank: OpenBlank) -> BlankStock:
         """What could be an insert: pieces that are long enough, else the short ones, with what that costs."""
@@ -144,8 +199,10 @@ class DrawerNow:
                 found.setdefault(item_id, f"for {blank.who}: {way.says}")
 
 
-def _wide(sheet: bool, item: StockItem, blank: OpenBlank) -> bool:
-    return not sheet or float(item.width_mm or 0) >= blank.section.width_mm
+def goes_on(long_mm: float, wide_mm: float, blank: OpenBlank) -> bool:
+    """Whether a blank goes on a sheet: along it, or turned where it has no direction."""
+    length, width = blank.length_mm, blank.section.width_mm
+    return (length <= long_mm and width <= wide_mm) or (not blank.along and length <= wide_mm and width <= long_mm)
 
 
 def scrap_of(workshop_id: int, metal: str, job_id: int | None = None) -> float:

@@ -6,25 +6,27 @@ from collections.abc import Sequence
 
 from ringcraft.metals import ALL_METALS
 from ringcraft.planning.context import measures_words
-from ringcraft.units import Length, lengths_in
-from workshop.stock.cuts import SCRAP_MM, Proposed, beside_strips, fate_of
+from ringcraft.stock.cutting.shapes import CutStrip
+from ringcraft.units import Length, counted, lengths_in, words_and
+from workshop.stock.cuts import Proposed, fate_of, rest_fate
 from workshop.stock.demand import OpenBlank
 from workshop.stock.groups import Group
 
+MOST_TOLD = 3  # rests of a sheet that are told one by one
 
-def good_for(group: Group, wanted: Sequence[OpenBlank], length: float) -> str:
-    """What stock of this length [mm] is good for now, in a few words."""
+
+def good_for(group: Group, wanted: Sequence[OpenBlank]) -> str:
+    """What a stock is good for now, in a few words."""
     if not wanted:
         return f"only for {group.owner}" if group.owner else "nothing is waiting for it"
     count = sum(blank.count for blank in wanted)
     blanks = f"{count} blank{'' if count == 1 else 's'} waiting"
     need = sum(blank.length_mm * blank.count for blank in wanted)
-    longest = max((float(item.length_mm or 0) for item in group.items), default=0.0)
     if group.sheet:
         return blanks
-    if need > length:
+    if need > group.length_mm:
         return f"{blanks}: more than it holds"
-    if any(blank.length_mm > longest for blank in wanted):
+    if any(blank.length_mm > group.longest_mm for blank in wanted):
         return f"{blanks}: the longest needs a longer piece"
     return blanks
 
@@ -52,8 +54,7 @@ def mark_text(mm: float, units: str) -> str:
 
 def stays(made: Proposed, item_id: str, rest_mm: float, units: str) -> str:
     """What becomes of the rest of a piece, as the booking does it."""
-    item = next(one for one in made.group.items if str(one.pk) == item_id)
-    return rest_words(fate_of(item, rest_mm), rest_mm, units)
+    return rest_words(fate_of(made.items[item_id], rest_mm), rest_mm, units)
 
 
 def rest_words(fate: str, rest_mm: float, units: str) -> str:
@@ -71,8 +72,31 @@ def scribe(made: Proposed) -> str:
 
 
 def sheet_stays(made: Proposed, item_id: str, units: str) -> str:
-    """What stays of a sheet beside the strips that are cut from it."""
-    item = next(one for one in made.group.items if str(one.pk) == item_id)
-    strips = [strip for strip in made.plan.strips if strip.sheet_id == item_id]
-    rest = beside_strips(item, strips, made.kerf_mm)
-    return f"a sheet {Length(rest, units):.1f} wide stays" if rest >= SCRAP_MM else "nothing stays beside them"
+    """What stays of a sheet, as the booking does it: its sheets and strips by their size, the rest as scrap."""
+    rests = [rest for rest in made.plan.rests if rest.sheet_id == item_id]
+    sizes: dict[str, list[str]] = {"sheet": [], "strip": [], "scrap": []}
+    for rest in sorted(rests, key=lambda one: -one.long_mm * one.wide_mm):
+        long, wide = (Length(mm, units) for mm in (rest.long_mm, rest.wide_mm))
+        sizes[rest_fate(rest.long_mm, rest.wide_mm)].append(f"{long:.1f} × {wide:.1f}")
+    stays = [*sizes["sheet"][:MOST_TOLD], *(f"a strip {size}" for size in sizes["strip"][:MOST_TOLD])]
+    more = sum(max(0, len(sizes[kind]) - MOST_TOLD) for kind in ("sheet", "strip"))
+    said = [
+        f"{words_and([*stays, *([f'{more} more'] if more else [])])} {'stay' if len(stays) + more > 1 else 'stays'}"
+    ]
+    if not stays:
+        said = ["nothing stays"]
+    if sizes["scrap"]:
+        said.append(f"{counted(len(sizes['scrap']), 'sliver')} to the scrap")
+    return "; ".join(said)
+
+
+def strip_words(strip: CutStrip, strips: Sequence[CutStrip], units: str) -> str:
+    """How a strip is cut: from which edge or from the end of which strip, how wide."""
+    wide, at = f"{Length(strip.width_mm, units):.2f} wide", f"{Length(strip.at_mm, units):.2f}"
+    way = f"across, {at} from the left end" if strip.turned else f"along, {at} from the near edge"
+    if strip.parent is None:
+        return f"{way}, {wide}"
+    mine = [one for one in strips if one.sheet_id == strip.sheet_id]
+    begin = f"{Length(strip.from_mm, units):.2f}"
+    other = mine.index(strips[strip.parent]) + 1
+    return f"from the end of strip {other}, {way}, from {begin} on, {wide}"

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field, TypeAdapter
 
-from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.schema import IN_OWN_UNITS, Mm, PositiveMm, UnitKey, read_figure, request
 
-MOST_PIECES, MOST_BLANKS, MOST_SHEETS, MOST_WIDTHS = 400, 2000, 40, 12
+MOST_PIECES, MOST_BLANKS, MOST_SHEETS = 400, 2000, 40
+DIRECTIONS = ("any", "along")
 WIDEST_KERF_MM = 5.0
 DEAREST = 1e6
 LATEST = 1e9
@@ -42,6 +43,15 @@ def _due(value: object) -> object:
     return value
 
 
+def _direction(value: object) -> object:
+    if value not in DIRECTIONS:
+        raise UnknownNameError("", "A blank lies any way, or along the sheet.", "any or along.")
+    return value
+
+
+DirectionKey = Annotated[Literal["any", "along"], BeforeValidator(_direction)]
+
+
 def _many(value: object) -> int:
     said = read_figure(value, (), "Write a whole number.", "A count is a whole number.")
     if said != said // 1 or not 1 <= said <= MOST_BLANKS:
@@ -69,7 +79,7 @@ class StockBar:
 
 @request
 class StockSheet:
-    """A sheet to cut from: its strips run along its length [mm]."""
+    """A sheet to cut from [mm]."""
 
     id: Name
     length_mm: PositiveMm
@@ -79,13 +89,17 @@ class StockSheet:
 
 @request
 class CutBlank:
-    """A blank that is wanted, ``count`` times [mm]; ``width_mm`` where it comes from sheet."""
+    """A blank that is wanted, ``count`` times [mm]; ``width_mm`` where it comes from sheet.
+
+    ``direction`` is along where a pattern runs along it, as along the sheet: then it is not turned.
+    """
 
     id: Name
     length_mm: PositiveMm
     width_mm: PositiveMm | None = None
     count: Many = 1
     due: Due = ""
+    direction: DirectionKey = "any"
 
 
 @request
@@ -130,8 +144,6 @@ class CutRequest:
                 raise UnreadableError(
                     f"blanks.{place}.width_mm", "How wide is it?", "A blank from sheet has a width."
                 )
-        if len({one.width_mm for one in self.blanks}) > MOST_WIDTHS:
-            raise OutOfRangeError("blanks", "Too many widths for one plan.", f"At most {MOST_WIDTHS}.")
 
     def _check_bars(self) -> None:
         wide = next((place for place, one in enumerate(self.blanks) if one.width_mm is not None), None)

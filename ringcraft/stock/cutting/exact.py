@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 
+from ringcraft.stock.cutting.effort import Effort
 from ringcraft.stock.cutting.grid import Packed, Problem
 
 MOST_ITEMS, MOST_BARS = 10, 12
@@ -15,8 +16,9 @@ MOST_CHOICES = 400  # of bars, before the search is left to the fill
 _Way = tuple[int, int, int]
 
 
-def ways(problem: Problem, bars: Sequence[int]) -> list[_Way | None]:
+def ways(problem: Problem, bars: Sequence[int], effort: Effort) -> list[_Way | None]:
     """How every set of blanks goes on these bars, opened in this order: bar, its load, the blank laid last."""
+    effort.spend(len(problem.weights) * (1 << len(problem.weights)) // 2, 1 << len(problem.weights))
     weights, out = problem.weights, [None] * (1 << len(problem.weights))
     table: list[_Way | None] = list(out)
     table[0] = (0, 0, -1)
@@ -51,18 +53,19 @@ def laid(problem: Problem, bars: Sequence[int], table: Sequence[_Way | None], it
     return packed
 
 
-def placeable(problem: Problem, order: Sequence[int]) -> list[int]:
-    """Which blanks go on the bars, taken in this order, each if it still goes with those before it."""
-    table = ways(problem, range(len(problem.rooms)))
+def placeable(problem: Problem, order: Sequence[int], effort: Effort) -> tuple[list[int], Packed]:
+    """Which blanks go on the bars, taken in this order, each if it still goes with those before it; and how."""
+    bars = range(len(problem.rooms))
+    table = ways(problem, bars, effort)
     chosen, items = 0, []
     for item in order:
         if table[chosen | 1 << item] is not None:
             chosen |= 1 << item
             items.append(item)
-    return sorted(items)
+    return sorted(items), laid(problem, bars, table, chosen)
 
 
-def best(problem: Problem) -> Packed | None:
+def best(problem: Problem, effort: Effort) -> Packed | None:
     """All blanks on the fewest bars, of the least length, with the longest rest; None where that is too much to try.
 
     Every choice of bars is tried, the fewest and shortest first. Raises nothing: a problem whose blanks do not all go
@@ -79,12 +82,12 @@ def best(problem: Problem) -> Packed | None:
             if length is not None and problem.total(bars) > length:
                 break
             tried += 1
-            if tried > MOST_CHOICES:
+            if tried > MOST_CHOICES or effort.spent:
                 return None
-            table = ways(problem, bars)
+            table = ways(problem, bars, effort)
             if table[everything] is not None:
                 length = problem.total(bars)
-                found.append(_longest_rest(problem, bars, laid(problem, bars, table, everything)))
+                found.append(_longest_rest(problem, bars, laid(problem, bars, table, everything), effort))
         if found:
             return max(found, key=lambda packed: longest_rest(problem, packed))
     return None
@@ -116,12 +119,12 @@ def longest_rest(problem: Problem, packed: Packed) -> int:
     return max((problem.rest(bar, items) for bar, items in enumerate(packed) if items), default=0)
 
 
-def _longest_rest(problem: Problem, bars: Sequence[int], packed: Packed) -> Packed:
+def _longest_rest(problem: Problem, bars: Sequence[int], packed: Packed, effort: Effort) -> Packed:
     """The same bars with the longest rest that any way of laying leaves on one of them."""
     everything = (1 << len(problem.weights)) - 1
     for last in bars:
         others = [bar for bar in bars if bar != last]
-        table = ways(problem, others)
+        table = ways(problem, others, effort)
         for items, way in enumerate(table):
             on_last = [item for item in range(len(problem.weights)) if not items >> item & 1]
             if way is None or not on_last or problem.load(on_last) > problem.rooms[last]:

@@ -9,10 +9,12 @@ import math
 from collections.abc import Sequence
 from random import Random
 
+from ringcraft.stock.cutting.effort import Effort, fill_steps
 from ringcraft.stock.cutting.grid import Packed, Problem
 
 MOST_BITS = 400_000  # of one bar: beyond that a coarser step is taken, on the safe side
 SEED = 20
+MOST_POOL = 80  # blanks that one bar is filled from: as many fill it to a hair
 
 
 def _steps(weights: Sequence[int], room: int) -> tuple[list[int], int]:
@@ -57,18 +59,42 @@ def most_held(weights: Sequence[int], room: int) -> int:
     return (reach.bit_length() - 1) * step
 
 
+def most_held_each(weights: Sequence[int], rooms: Sequence[int], effort: Effort) -> list[int]:
+    """The same for many rooms, from one reckoning for the roomiest of them."""
+    need, roomiest = sum(weights), max(rooms, default=0)
+    step = math.gcd(*weights) if weights else 1
+    if not weights or roomiest // step > MOST_BITS or min(rooms) >= need:
+        return [min(room, need) for room in rooms]
+    mask, reach = (1 << roomiest // step + 1) - 1, 1
+    for weight in weights:
+        reach |= (reach << weight // step) & mask
+    effort.spend(fill_steps(len(weights) + len(rooms), roomiest // step))
+    return [((reach & ((1 << room // step + 1) - 1)).bit_length() - 1) * step for room in rooms]
+
+
+def _some(left: list[int]) -> list[int]:
+    """Blanks that one bar is filled from: the first ones, and some from all the others."""
+    if len(left) <= MOST_POOL:
+        return left
+    first = MOST_POOL // 2
+    return left[:first] + left[first :: -(-(len(left) - first) // (MOST_POOL - first))]
+
+
 class Filler:
     """Fills the chosen bars of a problem; the same choice is always filled in the same way."""
 
-    def __init__(self, problem: Problem) -> None:
-        self.problem = problem
+    def __init__(self, problem: Problem, effort: Effort) -> None:
+        self.problem, self.effort = problem, effort
+        self.step = math.gcd(*problem.weights) if problem.weights else 1
         self.random = Random(SEED)  # noqa: S311 - which bars are emptied next is no secret
 
     def fill(self, bars: Sequence[int], left: list[int], packed: Packed) -> list[int]:
         """Fill bars one after the other, the roomiest last; what does not go on any."""
         weights = self.problem.weights
         for bar in bars:
-            taken = {left[place] for place in fullest([weights[item] for item in left], self.problem.rooms[bar])}
+            pool = _some(left)
+            self.effort.spend(fill_steps(len(pool), min(MOST_BITS, self.problem.rooms[bar] // self.step)), 1)
+            taken = {pool[place] for place in fullest([weights[item] for item in pool], self.problem.rooms[bar])}
             packed[bar] = sorted(taken)
             left = [item for item in left if item not in taken]
         return left
@@ -92,6 +118,9 @@ class Filler:
         for _ in range(rounds):
             if not left:
                 return packed
+            if self.effort.spent:
+                return None
+            self.effort.spend(8 + len(bars) // 8)
             some = self.random.sample(bars, min(len(bars), self.random.choice((1, 2, 2, 3, 4))))
             pool = left + [item for bar in some for item in packed[bar]]
             self.random.shuffle(pool)
@@ -106,8 +135,9 @@ class Filler:
         problem = self.problem
         others = [bar for bar in bars if bar != sink]
         for _ in range(rounds if others else 0):
-            if problem.load(packed[sink]) <= least:
+            if problem.load(packed[sink]) <= least or self.effort.spent:
                 break
+            self.effort.spend(8 + len(others) // 8)
             some = self.random.sample(others, min(len(others), self.random.choice((1, 2, 2, 3, 4))))
             pool = packed[sink] + [item for bar in some for item in packed[bar]]
             self.random.shuffle(pool)

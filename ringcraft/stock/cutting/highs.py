@@ -12,7 +12,10 @@ from typing import Any
 
 import numpy as np
 
-MOST_NODES = 400  # of a search: the same search everywhere, however busy the machine
+from ringcraft.stock.cutting.effort import Effort
+
+MOST_NODES, LEAST_NODES = 400, 12  # of a search: the same search everywhere, however busy the machine
+PER_STEP = 5  # entries of a model that one node goes through in a step
 
 
 @dataclass(frozen=True)
@@ -41,11 +44,12 @@ def _matrix(columns: Sequence[Column], rows: int) -> Any:
     return csc_array((values, (places, of_column)), shape=(rows, len(columns)))
 
 
-def price(columns: Sequence[Column], rows: Sequence[tuple[float, float]]) -> Solved:
+def price(columns: Sequence[Column], rows: Sequence[tuple[float, float]], effort: Effort) -> Solved:
     """The least cost of columns and the price of each row: at least its first bound, or at most its second.
 
     A row has one finite bound, or two that are equal.
     """
+    effort.spend(2_500 + 12 * (len(columns) + len(rows)), 1)
     from scipy.optimize import linprog
 
     matrix = _matrix(columns, len(rows))
@@ -78,8 +82,16 @@ def _scaled(matrix: Any, sign: Any) -> Any:
     return dia_array((sign[None, :], [0]), shape=(len(sign), len(sign))) @ matrix
 
 
-def choose_whole(columns: Sequence[Column], rows: Sequence[tuple[float, float]]) -> Solved:
-    """The least cost of whole numbers of columns, each row between its two bounds; empty where none was found."""
+def choose_whole(columns: Sequence[Column], rows: Sequence[tuple[float, float]], effort: Effort) -> Solved:
+    """The least cost of whole numbers of columns, each row between its two bounds; empty where none was found.
+
+    As many nodes of the search as the effort pays for; none at all where that would be hardly any.
+    """
+    node = 200 + len(columns) * len(rows) // PER_STEP
+    nodes = min(MOST_NODES, effort.left // node)
+    if nodes < LEAST_NODES:
+        return Solved(())
+    effort.spend(node * nodes, nodes)
     from scipy.optimize import Bounds, LinearConstraint, milp
 
     low, high = [one[0] for one in rows], [one[1] for one in rows]
@@ -88,6 +100,6 @@ def choose_whole(columns: Sequence[Column], rows: Sequence[tuple[float, float]])
         constraints=LinearConstraint(_matrix(columns, len(rows)), low, high),
         integrality=np.ones(len(columns)),
         bounds=Bounds(0.0, [one.most for one in columns]),
-        options={"node_limit": MOST_NODES},
+        options={"node_limit": nodes},
     )
     return Solved(()) if found.x is None else Solved(tuple(map(float, found.x)))

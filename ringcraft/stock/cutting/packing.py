@@ -7,10 +7,12 @@ by prices of patterns. The search itself only proposes.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ringcraft.stock.cutting import exact, patterns
-from ringcraft.stock.cutting.fill import Filler, most_held
+from ringcraft.stock.cutting.completing import complete
+from ringcraft.stock.cutting.effort import Effort
+from ringcraft.stock.cutting.fill import Filler, most_held_each
 from ringcraft.stock.cutting.grid import Packed, Problem
 from ringcraft.stock.cutting.pattern_rest import RestByPatterns
 from ringcraft.stock.cutting.rest import rest_bounds
@@ -18,7 +20,9 @@ from ringcraft.stock.cutting.rest import rest_bounds
 ROUNDS, SHORT_ROUNDS, REST_ROUNDS = 400, 60, 900
 MOST_SWAPS = 60
 MOST_PRICED, MOST_SEARCHES, MOST_PRICED_BARS = 4, 4, 90
-FITS_ROUNDS = 120
+FITS_ROUNDS, ONE_MORE_ROUNDS = 3000, 400
+#: Shares of a request's effort: placing all, the nearly full, one by one, fewer, patterns, shorter, the rest.
+PLACE, FULL, SINGLE, FEWER, PRICED, SHORTER, RESTS = 0.2, 0.2, 0.3, 0.25, 0.3, 0.2, 0.25
 
 
 @dataclass(frozen=True)
@@ -26,7 +30,8 @@ class BarPlan:
     """Items of each bar and what could not be placed; bounds are proven, lengths in thousandths of a millimetre.
 
     ``bound_pieces`` and ``bound_opened`` cannot be undercut by any plan of what is placed, ``bound_rest`` not passed
-    by any that opens these bars.
+    by any that opens these bars. ``proven``: what is left out was shown not to go with what is served before it.
+    ``exhausted``: every way was tried.
     """
 
     packed: Packed
@@ -34,6 +39,8 @@ class BarPlan:
     bound_pieces: int
     bound_opened: int
     bound_rest: int
+    proven: bool = True
+    exhausted: bool = False
 
     @property
     def opened(self) -> list[int]:
@@ -41,50 +48,54 @@ class BarPlan:
         return [bar for bar, items in enumerate(self.packed) if items]
 
 
-def plan_bars(problem: Problem, order: Sequence[int]) -> BarPlan:
+def plan_bars(problem: Problem, order: Sequence[int], effort: Effort) -> BarPlan:
     """Place blanks on bars; ``order`` says which go first where not all do (items by their place)."""
-    placed, packed = _placed(problem, order)
+    placed, packed, proven = _placed(problem, order, effort)
     if not placed:
-        return BarPlan([[] for _ in problem.rooms], sorted(order), 0, 0, 0)
+        return BarPlan([[] for _ in problem.rooms], sorted(order), 0, 0, 0, proven, proven)
     if len(placed) < len(order):
         within = {item: place for place, item in enumerate(placed)}
-        begun = None if packed is None else [[within[item] for item in items] for items in packed]
-        plan = _all(problem.with_items(placed), begun)
+        begun = [[within[item] for item in items] for items in packed]
+        plan = _all(problem.with_items(placed), begun, effort)
         back = [[placed[place] for place in items] for items in plan.packed]
-        unplaced = sorted(set(order) - set(placed))
-        return BarPlan(back, unplaced, plan.bound_pieces, plan.bound_opened, plan.bound_rest)
-    return _all(problem, packed)
+        return replace(plan, packed=back, unplaced=sorted(set(order) - set(placed)), proven=proven)
+    return _all(problem, packed, effort)
 
 
-def _placed(problem: Problem, order: Sequence[int]) -> tuple[list[int], Packed | None]:
-    """Which blanks can be placed, and one way of placing them."""
+def _placed(problem: Problem, order: Sequence[int], effort: Effort) -> tuple[list[int], Packed, bool]:
+    """Which blanks can be placed, one way of placing them, and whether what is left out was shown impossible."""
     roomy = max(problem.rooms, default=0)
     fits = [item for item in order if problem.weights[item] <= roomy]
-    filler = Filler(problem)
     bars = list(range(len(problem.rooms)))
     if len(fits) == len(order) and sum(problem.rooms) >= sum(problem.weights):
-        packed = filler.pack(bars, FITS_ROUNDS)
+        packed = Filler(problem, effort.part(PLACE)).pack(bars, FITS_ROUNDS)
+        if packed is None and not _is_small(problem):
+            packed = complete(problem, bars, effort.part(FULL))
         if packed is not None:
-            return list(order), packed
-    if len(order) <= exact.MOST_ITEMS and len(bars) <= exact.MOST_BARS:
-        return exact.placeable(problem, order), None
-    return _one_by_one(problem, fits, filler)
+            return list(order), packed, True
+    if _is_small(problem):
+        return *exact.placeable(problem, order, effort), True
+    placed, found = _one_by_one(problem, fits, effort.part(SINGLE))
+    return placed, found, _shown(problem, order, set(placed), effort)
 
 
-def _one_by_one(problem: Problem, order: Sequence[int], filler: Filler) -> tuple[list[int], Packed]:
+def _is_small(problem: Problem) -> bool:
+    return len(problem.weights) <= exact.MOST_ITEMS and len(problem.rooms) <= exact.MOST_BARS
+
+
+def _one_by_one(problem: Problem, order: Sequence[int], effort: Effort) -> tuple[list[int], Packed]:
     """Place blanks in their order, each if room can be made for it; none that was placed is given up."""
     packed: Packed = [[] for _ in problem.rooms]
-    free = list(problem.rooms)
-    bars = list(range(len(problem.rooms)))
+    free, bars, filler = list(problem.rooms), list(range(len(problem.rooms))), Filler(problem, effort)
     placed, too_much = [], max(problem.weights, default=0) + 1
     for item in order:
         weight = problem.weights[item]
         into = min((bar for bar in bars if free[bar] >= weight), key=lambda bar: free[bar], default=None)
         if into is not None:
             packed[into] = [*packed[into], item]
-        elif weight >= too_much:  # no room could be made for less than that, and none has come since
-            continue
-        elif sum(free) >= weight and (found := filler.mend(bars, [item], packed, FITS_ROUNDS)) is not None:
+        elif weight >= too_much or sum(free) < weight:
+            continue  # no room could be made for less than that, and none has come since
+        elif (found := _made_room(problem, filler, item, packed, effort)) is not None:
             packed = found
         else:
             too_much = weight
@@ -94,26 +105,63 @@ def _one_by_one(problem: Problem, order: Sequence[int], filler: Filler) -> tuple
     return placed, packed
 
 
-def _all(problem: Problem, begun: Packed | None) -> BarPlan:
+def _made_room(problem: Problem, filler: Filler, item: int, packed: Packed, effort: Effort) -> Packed | None:
+    """One blank more on the same bars, whichever of them the others then stand on."""
+    bars = list(range(len(problem.rooms)))
+    found = filler.mend(bars, [item], packed, ONE_MORE_ROUNDS)
+    if found is not None or effort.spent:
+        return found
+    together = [one for items in packed for one in items] + [item]
+    full = complete(problem.with_items(together), bars, effort.part(FULL / 4))
+    return None if full is None else [[together[place] for place in items] for items in full]
+
+
+def _shown(problem: Problem, order: Sequence[int], placed: set[int], effort: Effort) -> bool:
+    """Whether each blank that is left out cannot go with those served before it: by the metal, or by prices."""
+    roomy, there, load = max(problem.rooms, default=0), sum(problem.rooms), 0
+    served: list[int] = []
+    for item in order:
+        if item in placed:
+            served.append(item)
+            load += problem.weights[item]
+        elif problem.weights[item] <= roomy and load + problem.weights[item] <= there:
+            asked = problem.with_items([*served, item])
+            held = most_held_each(asked.weights, problem.rooms, effort)
+            if sum(held) >= sum(asked.weights) and not _priced_out(asked, effort):
+                return False
+    return True
+
+
+def _priced_out(problem: Problem, effort: Effort) -> bool:
+    """Whether prices of patterns show that these blanks want more bars than there are."""
+    few = patterns.few_of(problem)
+    if few is None or effort.spent:
+        return False
+    return patterns.generate(few, effort.part(PRICED / 2))[1] > len(problem.rooms)
+
+
+def _all(problem: Problem, begun: Packed, effort: Effort) -> BarPlan:
     """Place all blanks of a problem that is known to go on its bars."""
-    best = exact.best(problem)
+    best = exact.best(problem, effort.part(SINGLE))
     if best is not None:
         opened = [bar for bar, items in enumerate(best) if items]
-        return BarPlan(best, [], len(opened), problem.total(opened), exact.longest_rest(problem, best))
-    held = [most_held(problem.weights, room) for room in problem.rooms]
+        rest = exact.longest_rest(problem, best)
+        return BarPlan(best, [], len(opened), problem.total(opened), rest, exhausted=True)
+    held = most_held_each(problem.weights, problem.rooms, effort)
     bound = _by_metal(held, sum(problem.weights))
-    filler = Filler(problem)
+    filler = Filler(problem, effort.part(FEWER))
     packed = _on_fewest(problem, filler, bound, begun)
     few = patterns.few_of(problem)
-    if few is not None and (packed is None or _count(packed) > bound):
-        packed, bound = _by_patterns(problem, filler, few, packed, bound)
-    assert packed is not None
-    packed = _shorter(problem, filler, packed)
-    sinks = _sinks(problem, [bar for bar, items in enumerate(packed) if items], held)
-    packed = _gathered(problem, filler, packed, sinks, REST_ROUNDS if few is None else SHORT_ROUNDS)
+    if few is not None and _count(packed) > bound:
+        packed, bound = _by_patterns(problem, few, packed, bound, effort.part(PRICED))
+    packed = _shorter(problem, Filler(problem, effort.part(SHORTER)), packed)
+    spend = effort.part(RESTS)
+    sinks = _sinks(problem, [bar for bar, items in enumerate(packed) if items], held, spend)
+    rounds = REST_ROUNDS if few is None else SHORT_ROUNDS
+    packed = _gathered(problem, Filler(problem, spend.part(RESTS / 2)), packed, sinks, rounds)
     rest = sinks[0][0]
     if few is not None and len(sinks) <= MOST_PRICED_BARS and exact.longest_rest(problem, packed) < rest:
-        packed, rest = _gathered_by_patterns(problem, few, packed, sinks)
+        packed, rest = _gathered_by_patterns(problem, few, packed, sinks, spend)
     return BarPlan(packed, [], bound, _least_length(problem, bound), rest)
 
 
@@ -137,29 +185,32 @@ def _least_length(problem: Problem, bound: int) -> int:
     return max(sum(problem.weights) - problem.kerf * len(problem.rooms), sum(shortest[:bound]))
 
 
-def _on_fewest(problem: Problem, filler: Filler, bound: int, begun: Packed | None) -> Packed | None:
+def _on_fewest(problem: Problem, filler: Filler, bound: int, begun: Packed) -> Packed:
     """All blanks on as few of the roomiest bars as the fill finds, beginning at what is needed."""
     roomiest = sorted(range(len(problem.rooms)), key=lambda bar: -problem.rooms[bar])
-    most = _count(begun) if begun is not None else len(roomiest)
-    for count in range(bound, most):
+    for count in range(bound, _count(begun)):
         rounds = ROUNDS if count < bound + 2 else SHORT_ROUNDS
         packed = filler.pack(roomiest[:count], rounds)
+        if packed is None and count < bound + 2:
+            packed = complete(problem, roomiest[:count], filler.effort.part(FULL / 2))
         if packed is not None:
             return packed
+        if filler.effort.spent:
+            break
     return begun
 
 
 def _by_patterns(
-    problem: Problem, filler: Filler, few: patterns.Few, packed: Packed | None, bound: int
-) -> tuple[Packed | None, int]:
+    problem: Problem, few: patterns.Few, packed: Packed, bound: int, effort: Effort
+) -> tuple[Packed, int]:
     """A better bound from prices of patterns, and a plan from patterns where that has fewer pieces."""
-    found, priced = patterns.generate(few)
+    found, priced = patterns.generate(few, effort)
     bound = max(bound, priced)
-    if packed is not None and _count(packed) <= bound:
+    if _count(packed) <= bound:
         return packed, bound
-    chosen = patterns.choose(few, found, problem.kerf)
+    chosen = patterns.choose(few, found, problem.kerf, effort)
     laid = patterns.lay(problem, few, patterns_without_spare(few, chosen)) if chosen else None
-    if laid is not None and (packed is None or _count(laid) < _count(packed)):
+    if laid is not None and _count(laid) < _count(packed):
         packed = laid
     return packed, bound
 
@@ -180,7 +231,7 @@ def patterns_without_spare(
 def _shorter(problem: Problem, filler: Filler, packed: Packed) -> Packed:
     """The same number of bars, shorter ones where the blanks still go: offcuts before whole bars."""
     tries = 0
-    while tries < MOST_SWAPS:
+    while tries < MOST_SWAPS and not filler.effort.spent:
         opened = [bar for bar, items in enumerate(packed) if items]
         shut = [bar for bar, items in enumerate(packed) if not items]
         spare = sum(problem.rooms[bar] for bar in opened) - sum(problem.weights)
@@ -199,7 +250,7 @@ def _shorter(problem: Problem, filler: Filler, packed: Packed) -> Packed:
             if found is not None and all(found[bar] for bar in bars):
                 packed = found
                 break
-            if tries >= MOST_SWAPS:
+            if tries >= MOST_SWAPS or filler.effort.spent:
                 return packed
         else:
             return packed
@@ -214,9 +265,9 @@ def _kept(problem: Problem, items: Sequence[int], bar: int) -> list[int]:
     return kept
 
 
-def _sinks(problem: Problem, opened: Sequence[int], held: Sequence[int]) -> list[tuple[int, int]]:
+def _sinks(problem: Problem, opened: Sequence[int], held: Sequence[int], effort: Effort) -> list[tuple[int, int]]:
     """The opened bars that the rests can be gathered on: the longest rest each can come to, and the bar."""
-    exactly = rest_bounds(problem, opened)
+    exactly = rest_bounds(problem, opened, effort)
     if exactly is not None:
         return sorted(zip(exactly, opened, strict=True), reverse=True)
     need, least = sum(problem.weights), min(problem.weights)
@@ -245,10 +296,10 @@ def _gathered(
 
 
 def _gathered_by_patterns(
-    problem: Problem, few: patterns.Few, packed: Packed, sinks: Sequence[tuple[int, int]]
+    problem: Problem, few: patterns.Few, packed: Packed, sinks: Sequence[tuple[int, int]], effort: Effort
 ) -> tuple[Packed, int]:
     """The same where few lengths repeat: the rest from chosen patterns, and a bound of it from their prices."""
-    rests = RestByPatterns(problem, few, [bar for _, bar in sinks])
+    rests = RestByPatterns(problem, few, [bar for _, bar in sinks], effort)
     reach = {sink: most for most, sink in sinks}
     asked: set[int] = set()
     for _ in range(MOST_PRICED):

@@ -10,6 +10,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
 
+from ringcraft.stock.cutting.effort import Effort
 from ringcraft.stock.cutting.grid import Packed, Problem
 from ringcraft.stock.cutting.highs import Column, choose_whole, price
 from ringcraft.stock.cutting.patterns import MOST_ROUNDS, Few, Pattern, best_pattern
@@ -20,7 +21,8 @@ Columns = dict[int, list[Pattern]]
 class RestByPatterns:
     """The rests of the opened bars of a problem; the patterns that one sink asked for serve the next."""
 
-    def __init__(self, problem: Problem, few: Few, bars: Sequence[int]) -> None:
+    def __init__(self, problem: Problem, few: Few, bars: Sequence[int], effort: Effort) -> None:
+        self.effort = effort
         self.problem, self.few, self.bars = problem, few, bars
         self.pool: dict[int, list[Pattern]] = {}
         self.worths: dict[int, int] = {}  # by room, at the prices of the last reckoning
@@ -38,13 +40,15 @@ class RestByPatterns:
         few, patterns = self._others(sink)
         least: int | None = None
         for _ in range(MOST_ROUNDS):
-            prices, rents = _priced(few, patterns)
+            if self.effort.spent:
+                break
+            prices, rents = _priced(few, patterns, self.effort)
             if not prices:
                 break
             worth = [max(0, weight - price) for weight, price in zip(few.lengths, prices, strict=True)]
             self.beside, more = sum(price * wanted for price, wanted in zip(prices, few.wanted, strict=True)), False
             for kind, room in enumerate(few.rooms):
-                best = best_pattern(few, room, worth)
+                best = best_pattern(few, room, worth, self.effort)
                 if best is None:
                     return None
                 self.worths[room] = best[0]
@@ -67,7 +71,7 @@ class RestByPatterns:
     def plan(self, sink: int) -> Packed | None:
         """A plan from the patterns known, the rests gathered on this bar; None where none was found."""
         few, patterns = self._others(sink)
-        return _chosen(self.problem, few, patterns, self.bars, sink)
+        return _chosen(self.problem, few, patterns, self.bars, sink, self.effort)
 
 
 def _model(few: Few, patterns: Columns) -> tuple[list[tuple[int, Pattern]], list[Column], list[tuple[float, float]]]:
@@ -81,18 +85,20 @@ def _model(few: Few, patterns: Columns) -> tuple[list[tuple[int, Pattern]], list
     return chosen, columns, rows
 
 
-def _priced(few: Few, patterns: Columns) -> tuple[list[int], list[float]]:
+def _priced(few: Few, patterns: Columns, effort: Effort) -> tuple[list[int], list[float]]:
     """What a blank's place on the other bars is worth, in whole thousandths, and what each kind of bar then holds."""
     _, columns, rows = _model(few, patterns)
-    prices = price(columns, rows).prices
+    prices = price(columns, rows, effort).prices
     lengths = len(few.lengths)
     return [max(0, round(-price)) for price in prices[:lengths]], [-price for price in prices[lengths:]]
 
 
-def _chosen(problem: Problem, few: Few, patterns: Columns, bars: Sequence[int], sink: int) -> Packed | None:
+def _chosen(
+    problem: Problem, few: Few, patterns: Columns, bars: Sequence[int], sink: int, effort: Effort
+) -> Packed | None:
     """The patterns that HiGHS chooses, laid on the bars and counted again; what is over goes on the one."""
     chosen, columns, rows = _model(few, patterns)
-    values = choose_whole(columns, rows).values
+    values = choose_whole(columns, rows, effort).values
     picked = [one for one, value in zip(chosen, values, strict=False) for _ in range(round(value))]
     free = {room: [bar for bar in bars if bar != sink and problem.rooms[bar] == room] for room in few.rooms}
     waiting = {w: [item for item, own in enumerate(problem.weights) if own == w] for w in few.lengths}

@@ -12,6 +12,7 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from ringcraft.stock.cutting.effort import Effort
 from ringcraft.stock.cutting.grid import Packed, Problem
 from ringcraft.stock.cutting.highs import Column, choose_whole, price
 
@@ -43,8 +44,9 @@ def few_of(problem: Problem) -> Few | None:
     return Few(tuple(ordered), tuple(lengths[w] for w in ordered), tuple(kinds), tuple(rooms[r] for r in kinds))
 
 
-def best_pattern(few: Few, room: int, prices: Sequence[int]) -> tuple[int, Pattern] | None:
-    """The pattern of a bar that is worth most at whole prices, and its worth; None where the search grows too wide.
+def best_pattern(few: Few, room: int, prices: Sequence[int], effort: Effort) -> tuple[int, Pattern] | None:
+    """The pattern of a bar that is worth most at whole prices, and its worth; None where the search grows too wide,
+    or the effort is spent.
 
     Exact: every load that no other beats in weight and worth is kept.
     """
@@ -55,6 +57,9 @@ def best_pattern(few: Few, room: int, prices: Sequence[int]) -> tuple[int, Patte
             for load, worth, pattern in front
             for n in range((min(most, (room - load) // weight) if worth_of else 0) + 1)
         ]
+        effort.spend(20 + len(grown), 1)
+        if effort.spent:
+            return None
         grown.sort(key=lambda one: (one[0], -one[1]))
         front, top = [], -1
         for one in grown:
@@ -67,11 +72,11 @@ def best_pattern(few: Few, room: int, prices: Sequence[int]) -> tuple[int, Patte
     return worth, pattern
 
 
-def bound_of(few: Few, prices: Sequence[int]) -> int | None:
+def bound_of(few: Few, prices: Sequence[int], effort: Effort) -> int | None:
     """So many bars are needed at least, by whole prices; None where a pattern cannot be priced exactly."""
     worths: list[int] = []
     for room, there in zip(few.rooms, few.there, strict=True):
-        priced = best_pattern(few, room, prices)
+        priced = best_pattern(few, room, prices, effort)
         if priced is None:
             return None
         worths += [priced[0]] * there
@@ -83,19 +88,21 @@ def bound_of(few: Few, prices: Sequence[int]) -> int | None:
     return count if left <= 0 else count + 1
 
 
-def generate(few: Few) -> tuple[dict[int, list[Pattern]], int]:
+def generate(few: Few, effort: Effort) -> tuple[dict[int, list[Pattern]], int]:
     """Patterns of each kind of bar by column generation, and the best bound that their prices gave (0: none)."""
     patterns: dict[int, list[Pattern]] = {kind: _first(few, room) for kind, room in enumerate(few.rooms)}
     bound = 0
     for _ in range(MOST_ROUNDS):
-        prices, rents = _priced(few, patterns)
+        if effort.spent:
+            break
+        prices, rents = _priced(few, patterns, effort)
         if not prices:
             break
         whole = [max(0, round(price * PRICES)) for price in prices]
-        bound = max(bound, bound_of(few, whole) or 0)
+        bound = max(bound, bound_of(few, whole, effort) or 0)
         more = False
         for kind, room in enumerate(few.rooms):
-            priced = best_pattern(few, room, whole)
+            priced = best_pattern(few, room, whole, effort)
             if priced and priced[0] > (1 - rents[kind]) * PRICES + 2 and priced[1] not in patterns[kind]:
                 patterns[kind].append(priced[1])
                 more = True
@@ -131,21 +138,25 @@ def _entries(pattern: Pattern) -> dict[int, float]:
     return {place: float(n) for place, n in enumerate(pattern) if n}
 
 
-def _priced(few: Few, patterns: Mapping[int, Sequence[Pattern]]) -> tuple[Sequence[float], Sequence[float]]:
+def _priced(
+    few: Few, patterns: Mapping[int, Sequence[Pattern]], effort: Effort
+) -> tuple[Sequence[float], Sequence[float]]:
     """What a blank of each length is worth, and what a kind of bar is dearer by for being rare."""
     _, columns, rows = _columns(few, patterns, [1.0] * len(few.rooms))
-    prices = price(columns, rows).prices
+    prices = price(columns, rows, effort).prices
     return prices[: len(few.lengths)], prices[len(few.lengths) :]
 
 
-def choose(few: Few, patterns: Mapping[int, Sequence[Pattern]], kerf: int) -> list[tuple[int, Pattern]] | None:
+def choose(
+    few: Few, patterns: Mapping[int, Sequence[Pattern]], kerf: int, effort: Effort
+) -> list[tuple[int, Pattern]] | None:
     """So many bars of each kind, each with its pattern, as HiGHS chooses them; None where it finds none.
 
     The fewest bars, among them the shortest. What comes out is only a proposal: it is counted again where it is laid.
     """
     longest = sum((room - kerf) * there for room, there in zip(few.rooms, few.there, strict=True)) + 1
     chosen, columns, rows = _columns(few, patterns, [1 + (room - kerf) / longest for room in few.rooms])
-    values = choose_whole(columns, rows).values
+    values = choose_whole(columns, rows, effort).values
     if not values or any(value > 0.5 for value in values[len(chosen) :]):
         return None
     return [one for one, value in zip(chosen, values, strict=False) for _ in range(round(value))]

@@ -12,23 +12,25 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from ringcraft.stock.cutting.effort import Effort, fill_steps
 from ringcraft.stock.cutting.grid import Problem
 
-MOST_WORK = 400_000_000  # bits times blanks times counts: beyond that counts are left out
 NEVER = -(10**12)  # no fill of so many blanks
 
 Ints = NDArray[np.int64]
 
 
-def held_by_count(problem: Problem, bars: Sequence[int]) -> Ints | None:
+def held_by_count(problem: Problem, bars: Sequence[int], effort: Effort) -> Ints | None:
     """The most that each of these bars holds with exactly so many blanks (column), one of them at least; None where
-    that is too much to reckon.
+    that is more than the effort pays for.
     """
     step = math.gcd(*problem.weights)
     roomiest = max(problem.rooms[bar] for bar in bars)
     most, bits = min(len(problem.weights), roomiest // min(problem.weights)), roomiest // step + 1
-    if most * bits * len(problem.weights) > MOST_WORK * 64:
+    steps = most * fill_steps(len(problem.weights) + len(bars), bits) + len(bars) * len(problem.weights) * most // 100
+    if steps > effort.left:
         return None
+    effort.spend(steps)
     mask, reach = (1 << bits) - 1, [1] + [0] * most
     for weight in problem.weights:
         shift = weight // step
@@ -53,9 +55,9 @@ def together(sums: Ints, more: Ints) -> Ints:
     return out
 
 
-def rest_bounds(problem: Problem, bars: Sequence[int]) -> list[int] | None:
+def rest_bounds(problem: Problem, bars: Sequence[int], effort: Effort) -> list[int] | None:
     """The longest rest that each of these bars can come to while all of them are opened and all blanks placed."""
-    held = held_by_count(problem, bars)
+    held = held_by_count(problem, bars, effort)
     if held is None:
         return None
     blanks, need = len(problem.weights), sum(problem.weights)

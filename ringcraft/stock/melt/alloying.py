@@ -13,7 +13,7 @@ from ringcraft.metals import METALS, MetalKey
 from ringcraft.schema import read_figure, read_request, request
 from ringcraft.stock.melt.mixing import HEAVIEST_G, Mass, StateKey, incompatible_to_alloy, state_refusal
 
-FINE = 1000.0
+FINE, KARATS = 1000.0, 24.0
 NEAR = 0.05  # of a thousandth: nearer is the same fineness
 
 
@@ -21,6 +21,9 @@ def _fineness(value: object) -> float:
     said = read_figure(value, ("‰", "/1000"), "In thousandths, such as 585 or 750.", "That is no fineness.")
     if 0 < said <= 1:
         raise OutOfRangeError("", f"{said:g} is a share.", "In thousandths, such as 585 or 750.")
+    if 1 < said <= KARATS:
+        told = f"{said / KARATS * FINE:.0f}"
+        raise OutOfRangeError("", f"{said:g}: karats? A fineness is in thousandths.", f"{told} for {said:g} karat.")
     if not 0 <= said <= FINE:
         raise OutOfRangeError("", f"{said:g} is no fineness.", "From 0 to 1000 thousandths.")
     return said

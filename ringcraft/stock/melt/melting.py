@@ -226,7 +226,9 @@ def _says(
         stays = f"; {have - needed:.1f} g stay" if have - needed >= LEAST_TOLD_G else ""
         said.append(f"{have:.1f} g of {metal.title} at hand are enough{stays}.")
     elif asked.have:
-        said.append(f"{needed - have:.1f} g short: {have:.1f} g of {metal.title} are at hand.")
+        short = needed - have
+        told = f"{short:.1f}" if short >= LEAST_TOLD_G else f"{short:.2f}"
+        said.append(f"{told} g short: {have:.1f} g of {metal.title} are at hand.")
     if refused:
         said.append(f"{refused} of {len(asked.have)} do not go in." if refused > 1 else "One does not go in.")
     if ingots and (short := poured - math.fsum(one.mass_g for one in ingots)) > _GRAM:

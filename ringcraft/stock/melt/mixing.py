@@ -16,6 +16,7 @@ from ringcraft.schema import name_of, read_figure, request
 from ringcraft.tables import rows
 
 HEAVIEST_G = 5000.0
+BLEACHES = {"Ni", "Pd"}
 _ROWS = {row["key"]: row for row in rows("melting")}
 _MIXES = [row for row in _ROWS.values() if row["kind"] == "mix" and row["families"]]
 #: In what state scrap is: clean, filings, with solder in it; and whether it may be melted.
@@ -68,6 +69,8 @@ def incompatible(one: str, other: str) -> str:
     if other not in METALS or one not in METALS:
         return str(_ROWS["unknown"]["why"])
     ours, theirs = METALS[one].family, METALS[other].family
+    if ours == theirs and _bleached(one) != _bleached(other):
+        return str(_ROWS["other-bleach"]["why"])
     for row in _MIXES:
         if ours != theirs and len({ours, theirs} & set(row["families"])) == 1:
             return str(row["why"])
@@ -80,8 +83,17 @@ def state_refusal(state: str) -> str:
     return "" if row["goes"] else str(row["why"])
 
 
+def _bleached(metal: str) -> set[str]:
+    """What makes a gold white."""
+    return BLEACHES & METALS[metal].composition.keys()
+
+
 def incompatible_to_alloy(one: str, other: str) -> str:
-    """Why two metals are not alloyed with each other: weighed, finenesses may differ, colours and kinds not."""
+    """Why two metals are not alloyed with each other: weighed, finenesses may differ, colours and kinds not.
+
+    A family is not enough: what bleaches a white gold, nickel or palladium, is another kind of it.
+    """
     same = one in METALS and other in METALS and METALS[one].family == METALS[other].family
+    same = same and _bleached(one) == _bleached(other)
     fine = {"fine-gold"} & {one, other} and all(METALS[key].of_family.precious == "Au" for key in (one, other))
     return "" if same or fine else incompatible(one, other)

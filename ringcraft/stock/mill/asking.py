@@ -7,24 +7,30 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator, TypeAdapter
 
 from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
-from ringcraft.metals import MetalKey
+from ringcraft.metals import METALS, MetalKey
 from ringcraft.planning.own import OwnFigures
 from ringcraft.schema import IN_OWN_UNITS, Mm, PositiveMm, Share, UnitKey, request
 from ringcraft.sections import PROFILES, THINNEST_MM, ProfileKey, Section, Stock, section_of
+from ringcraft.tables import rows
 from ringcraft.units import format_power
 from ringcraft.work.hardening import POURED_SHARE
 
 LARGEST_MM = 40.0  # of a bar that goes into a bench mill
 LEAST_PASS, LEAST_ANNEAL = 0.01, 0.05
-ANNEAL_AT = 0.5  # common practice: about half the area
-REDUCTION = 0.1  # common practice: about a tenth a pass
+_TABLE = {row["key"]: float(row["value"]) for row in rows("milling")}
+REDUCTION = _TABLE["reduction"]
+GROOVE_LEAST, GROOVE_MOST, GROOVE_SPARE = (_TABLE[key] for key in ("groove_least", "groove_most", "groove_spare"))
 MODES = {"square": "both sides, turned each pass", "strip": "thickness only"}
 FORMS = ("thin-middle", "thick-middle")
 
 
-def bears(poured: bool) -> float:
-    """The share of its area that a bar may lose between two anneals, where nobody says otherwise."""
-    return ANNEAL_AT * POURED_SHARE if poured else ANNEAL_AT
+def bears(metal: str, poured: bool) -> float:
+    """The share of its area that a bar may lose between two anneals, where nobody says otherwise.
+
+    From the one figure that the card's own bar fills to: a fibre that grows by s loses s / (1 + s) of its area.
+    """
+    strain = METALS[metal].of_family.strain_limit * (POURED_SHARE if poured else 1.0)
+    return strain / (1 + strain)
 
 
 def _mode(value: object) -> object:
@@ -99,7 +105,7 @@ class MillRequest:
     @property
     def bears(self) -> float:
         """The share of area after which it is annealed."""
-        return bears(self.poured) if self.anneal_at is None else self.anneal_at
+        return bears(self.metal, self.poured) if self.anneal_at is None else self.anneal_at
 
     def __post_init__(self) -> None:
         """Refuse what no mill does; raises CraftError at its field."""

@@ -11,10 +11,9 @@ from ringcraft.metals import METALS, Metal
 from ringcraft.planning.context import stock_words
 from ringcraft.schema import read_request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
-from ringcraft.stock.mill.asking import EVEN, MILL, STRIPS, MillRequest
+from ringcraft.stock.mill.asking import EVEN, GROOVE_LEAST, GROOVE_MOST, GROOVE_SPARE, MILL, STRIPS, MillRequest
 from ringcraft.units import Length, capital, counted, format_power
 
-SPARE = 1.05  # area that profile rolls want over what they give, so that they fill; common practice, no source
 MOST_PASSES = 400
 _END = 1e-9
 HAIR = 1e-3  # of an area: a caliper does not tell less
@@ -207,7 +206,7 @@ def _stages(asked: MillRequest, start: Section, target: Section) -> Iterator[_St
             "target.thickness_mm", "Rolls make it smaller, and it is that size already.", "A smaller section."
         )
     if target.profile == start.profile and (target.profile in EVEN or asked.mode == "square"):
-        _check_mode(asked, target)
+        _check_mode(asked, start, target)
         yield _Stage(start, target, True, "drawplate" if target.profile == "round" else "square rolls")
     elif target.profile in STRIPS and start.profile in (*STRIPS, "square"):
         yield _strip(asked, start, target)
@@ -215,11 +214,20 @@ def _stages(asked: MillRequest, start: Section, target: Section) -> Iterator[_St
         yield from _to_profile(asked, start, target)
 
 
-def _check_mode(asked: MillRequest, target: Section) -> None:
+def _check_mode(asked: MillRequest, start: Section, target: Section) -> None:
     if asked.mode == "strip" and target.profile in EVEN:
         raise ImpossibleSectionError(
             "mode", f"{capital(target.title)} stock is rolled on both sides.", "square, or a strip as the target."
         )
+    for name in ("width_mm", "thickness_mm"):
+        was, wanted = getattr(start, name), getattr(target, name)
+        if wanted > was + 0.005:
+            raise ImpossibleSectionError(
+                f"target.{name}",
+                "Rolls make nothing greater: {was:g} stays {was:g} or less.",
+                "A smaller one.",
+                was=was,
+            )
 
 
 def _strip(asked: MillRequest, start: Section, target: Section) -> _Stage:
@@ -246,35 +254,60 @@ def _to_profile(asked: MillRequest, start: Section, target: Section) -> Iterator
             f"{capital(start.title)} stock does not go into rolls for {target.title}.",
             "Begin with a square bar or a strip.",
         )
-    before = _before_profile(start, target)
-    if before.area_mm2 < start.area_mm2 * (1 - 1e-6):
-        even = before.profile == "square"
-        yield _Stage(start, before, even, "square rolls" if even else "flat rolls")
-    elif start.area_mm2 < before.area_mm2 * (1 - 1e-6):
-        raise ImpossibleSectionError(
-            "start.thickness_mm",
-            "It holds too little metal for that groove: {t:.2f} is wanted at {w:.2f} wide.",
-            "Begin thicker.",
-            t=before.thickness_mm,
-            w=before.width_mm,
-        )
+    wide = _groove_wide(start, target)
+    thick = min(start.thickness_mm, _fills(target, wide))
+    side = max(wide, thick)
+    if start.profile == "square" and start.thickness_mm > side * (1 + 1e-6):
+        square = section_of(Stock(profile="square", thickness_mm=side))
+        yield _Stage(start, square, True, "square rolls")
+        start = square
+    before = start
+    if thick < start.thickness_mm * (1 - 1e-6) or wide < start.width_mm * (1 - 1e-6):
+        before = section_of(Stock(profile="rectangle", thickness_mm=thick, width_mm=wide))
+        yield _Stage(start, before, True, "flat rolls")
     yield _Stage(before, target, False, "profile rolls")
 
 
-def _before_profile(start: Section, target: Section) -> Section:
-    """What goes into profile rolls: a square, or a strip of the target's width, with some metal to spare."""
-    area = SPARE * target.area_mm2
-    if start.profile == "square":
-        side = min(math.sqrt(area), start.thickness_mm)
-        return section_of(Stock(profile="square", thickness_mm=side))
-    if abs(start.width_mm - target.width_mm) > 0.005:
+def _groove_wide(start: Section, target: Section) -> float:
+    """How wide the bar is that goes into the groove [mm]; raises CraftError where this one does not, or holds too
+    little.
+    """
+    least, most = GROOVE_LEAST * target.width_mm, GROOVE_MOST * target.width_mm
+    wide = min(start.width_mm, most) if start.profile == "square" else start.width_mm
+    if wide > most + 0.005:
         raise ImpossibleSectionError(
             "start.width_mm",
-            "A strip goes into its groove as wide as it: {w:g}.",
-            "Trim it first.",
-            w=target.width_mm,
+            "A strip wider than its groove, {groove:g}, comes out with fins.",
+            "Trim it first, to {least:.1f} to {most:g}.",
+            groove=target.width_mm,
+            least=least,
+            most=most,
         )
-    return section_of(Stock(profile="rectangle", thickness_mm=area / target.width_mm, width_mm=target.width_mm))
+    thin = start.thickness_mm < target.thickness_mm - 0.005
+    if wide < least - 0.005 or thin or start.thickness_mm * wide < target.area_mm2 * (1 - 1e-6):
+        wants = max(least, min(wide, most))
+        raise ImpossibleSectionError(
+            "start.thickness_mm" if start.profile == "square" or wide >= least - 0.005 else "start.width_mm",
+            "No roll makes it wider or thicker, so it does not fill that groove, {groove:g} wide: it wants a bar "
+            "{least:.1f} to {most:g} wide that holds as much metal.",
+            "Begin with {w:.1f} × {t:.1f} at least.",
+            groove=target.width_mm,
+            least=least,
+            most=most,
+            w=wants,
+            t=_up(_fills(target, wants)),
+        )
+    return wide
+
+
+def _fills(target: Section, wide: float) -> float:
+    """How thick a bar of this width is that fills a groove [mm]: its metal and a little more, no lower than it."""
+    return max(GROOVE_SPARE * target.area_mm2 / wide, target.thickness_mm)
+
+
+def _up(mm: float) -> float:
+    """A least measure, never told less than it is."""
+    return math.ceil(mm * 10 - 1e-9) / 10
 
 
 def _passes(asked: MillRequest, stages: tuple[_Stage, ...]) -> Iterator[MillPass]:
@@ -304,13 +337,16 @@ def _setting(stage: _Stage, share: float) -> tuple[float, float]:
     if stage.rolls == "profile rolls":
         return stage.end.width_mm, stage.end.thickness_mm
     if stage.even:
-        return stage.start.width_mm * math.sqrt(share), stage.start.thickness_mm * math.sqrt(share)
+        begin, end = stage.start, stage.end
+        way = math.log(share) / math.log(end.area_mm2 / begin.area_mm2)  # each side by its own share of it
+        wide, thick = end.width_mm / begin.width_mm, end.thickness_mm / begin.thickness_mm
+        return begin.width_mm * wide**way, begin.thickness_mm * thick**way
     return stage.start.width_mm, stage.start.thickness_mm * share
 
 
 def _pass_says(asked: MillRequest, stage: _Stage, width: float, thick: float, length: float | None) -> str:
     w, t = Length(width, asked.units), Length(thick, asked.units)
-    said = f"{t:.2f}" if stage.even else f"{w:.2f} × {t:.2f}"
+    said = f"{t:.2f}" if stage.even and stage.end.equal_sided else f"{w:.2f} × {t:.2f}"
     turned = ", turned a quarter" if stage.even and stage.rolls == "square rolls" else ""
     runs = "" if length is None else f", {Length(length, asked.units):.1f} long"
     return f"{stage.rolls} to {said}{turned}{runs}"

@@ -69,7 +69,7 @@ def answer_thin(asked: ThinRequest) -> ThinPlan:
     """Thin a bar in one place; raises BadRequest naming the field."""
     ratio, stays, final = asked.thinned.mm2 / asked.bar.mm2, asked.stays_mm, asked.final_length_mm
     made = thinned(asked.bar.mm2, asked.thinned.mm2, final, stays / 2)
-    share = bears(asked.poured)
+    share = bears(asked.metal, asked.poured)
     anneals = max(0, math.ceil(math.log(ratio) / math.log(1 - share) - 1e-9) - 1)
     wide = None
     if asked.form == "thin-middle" and stays > 2 * NARROW_MM:
@@ -114,6 +114,7 @@ def _now(asked: ThinRequest, bar_mm: float) -> ThinnedNow | None:
         )
     area = (bar_mm - stays) * asked.bar.mm2 / max(now.length_mm - stays, 1e-6)
     width, thick = _both(asked, area)
+    _check_now(asked, width, thick)
     left = final - now.length_mm
     whole = final - bar_mm
     return ThinnedNow(
@@ -125,6 +126,30 @@ def _now(asked: ThinRequest, bar_mm: float) -> ThinnedNow | None:
         done=min(1.0, max(0.0, 1 - left / whole)) if whole else 1.0,
         says=_now_says(asked, area, thick, left),
     )
+
+
+def _check_now(asked: ThinRequest, width: float, thick: float) -> None:
+    """Refuse a middle that rolls cannot have made: wider or thicker than the bar was; raises CraftError."""
+    now = asked.now
+    assert now is not None
+    for name, here, was, other in (
+        ("width_mm", width, asked.bar.width_mm, "thickness_mm"),
+        ("thickness_mm", thick, asked.bar.thickness_mm, "width_mm"),
+    ):
+        if here <= was * (1 + APART) + SAME_MM:
+            continue
+        measured = getattr(now, name) is not None
+        told = getattr(now, other) is not None
+        what = name.removesuffix("_mm")
+        raise ImpossibleSectionError(
+            f"now.{name}" if measured else f"now.{other if told else 'length_mm'}",
+            "{here:.2f} is more than the bar's own " + what + ", {was:.2f}: rolls make none greater."
+            if measured
+            else "By its length it would be {here:.2f} in " + what + ", and the bar was {was:.2f}.",
+            "Measure the middle again, and its whole length.",
+            here=here,
+            was=was,
+        )
 
 
 def _both(asked: ThinRequest, area: float) -> tuple[float, float]:

@@ -6,11 +6,30 @@ import { owner } from './api/client'
 
 const TAB = 'tab'
 
+/** The names of all that is kept; none where the browser keeps nothing. */
+function stored(): string[] {
+  try {
+    return Object.keys(localStorage)
+  } catch {
+    return []
+  }
+}
+
 class Device {
-  /** True once the device refused to keep something: it is said, since then a closed tab loses what was typed. */
-  full = $state(false)
+  /** What the device refused to keep, by name: a closed tab loses it. Another write changes nothing about that. */
+  #refused = $state.raw<ReadonlySet<string>>(new Set())
   /** This tab, the same after a reload; another one where the tab was doubled. */
   tab = ''
+
+  get full(): boolean {
+    return this.#refused.size > 0
+  }
+
+  #say(name: string, kept: boolean) {
+    if (kept === !this.#refused.has(name)) return
+    const others = [...this.#refused].filter((one) => one !== name)
+    this.#refused = new Set(kept ? others : [...others, name])
+  }
 
   private name(kind: string, rest: string): string {
     return `${kind}|${owner.workshop}.${owner.person}|${rest}`
@@ -25,31 +44,36 @@ class Device {
     }
   }
 
-  write(kind: string, rest: string, data: unknown) {
+  /** Keep something at once; whether it is kept. */
+  write(kind: string, rest: string, data: unknown): boolean {
+    const name = this.name(kind, rest)
     try {
-      localStorage.setItem(this.name(kind, rest), JSON.stringify(data))
-      this.full = false
+      localStorage.setItem(name, JSON.stringify(data))
+      this.#say(name, true)
+      return true
     } catch {
-      this.full = true
+      this.#say(name, false)
+      return false
     }
   }
 
   remove(kind: string, rest: string) {
-    localStorage.removeItem(this.name(kind, rest))
+    const name = this.name(kind, rest)
+    this.#say(name, true)
+    try {
+      localStorage.removeItem(name)
+    } catch {
+      // nothing is kept where nothing can be
+    }
   }
 
   /** The rest of every name of a kind that begins with this. */
   names(kind: string, begin: string): string[] {
     const whole = this.name(kind, begin)
     const skip = this.name(kind, '').length
-    return Object.keys(localStorage)
+    return stored()
       .filter((name) => name.startsWith(whole))
       .map((name) => name.slice(skip))
-  }
-
-  /** Whether a change of the storage in another tab is about this. */
-  isAbout(event: StorageEvent, kind: string, rest: string): boolean {
-    return event.key === this.name(kind, rest)
   }
 
   /** Give this tab its name, and hold it for as long as the tab is open. */

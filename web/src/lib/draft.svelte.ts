@@ -20,6 +20,8 @@ export class Draft<T> {
   since = $state(0)
   /** Others of the same sheet that no open tab holds. */
   others = $state.raw<string[]>([])
+  /** Another open tab has this very sheet unfinished: both would be kept, and the second to save is asked. */
+  elsewhere = $state(false)
   ready = $state(false)
   #slot = ''
   #fresh = ''
@@ -53,6 +55,15 @@ export class Draft<T> {
     this.others = free.filter((name) => name !== mine)
     this.#pickUp()
     this.ready = true
+  }
+
+  /** Look whether another open tab writes on this sheet; called when a tab has kept something. */
+  async lookAround() {
+    const open = await device.open()
+    this.elsewhere = device.names('draft', `${this.sheet}|`).some((name) => {
+      const tab = name === this.#slot ? undefined : this.#kept(name)?.tab
+      return tab !== undefined && tab !== device.tab && (open?.has(tab) ?? false)
+    })
   }
 
   /** Lay another unfinished one on the sheet; this one stays kept. */

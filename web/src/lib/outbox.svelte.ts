@@ -1,11 +1,13 @@
 /** What is on its way: each write waits here, in order, until the server has said that it has it.
  *
  * It outlives a reload and an outage. Each has a key of its own, so that a lost answer never makes a thing twice, and
- * knows how long ago it was done, so that a wait counts from then.
+ * knows how long ago it was done, so that a wait counts from then. What is typed is copied at once, since the browser's
+ * database takes a moment; what cannot be kept stays in this tab, whatever else is written, and is said.
  */
 import {
   headers,
   isAway,
+  owner,
   patient,
   problemOf,
   thrown,
@@ -13,6 +15,7 @@ import {
   type Problem,
 } from './api/client'
 import { device } from './device.svelte'
+import * as shelf from './shelf'
 
 export interface Item {
   key: string
@@ -28,13 +31,22 @@ export interface Item {
   slot: string
   /** Why the server would not have it; empty while it is on its way. */
   refused: string
+  /** At which field it was refused first. */
+  refusedAt: string
   /** Somebody has said that it shall go out, however old it is. */
   sure: boolean
+  /** Which one of this tab it is, of those done in one moment. */
+  nth: number
+  /** Its body is on the shelf alone. */
+  large: boolean
+  /** It is on the device: a closed tab loses nothing of it. */
+  kept: boolean
 }
 export type Parcel = Pick<Item, 'method' | 'path' | 'body' | 'says' | 'where'> &
   Partial<Pick<Item, 'slot' | 'key'>>
 
 const KIND = 'outbox'
+const TYPED = 'outbox-typed'
 /** Doors that have moved since something was left on this device: the one for each kind of work is one for all. */
 function moved({ path, body }: Pick<Item, 'path' | 'body'>): Pick<Item, 'path' | 'body'> {
   if (path === '/api/gauges/chart') return { path: '/api/charts', body }
@@ -49,6 +61,11 @@ const BROKEN_TRIES = 4
 const OLDEST_MS = 13 * 86_400_000
 const TOO_OLD =
   'It has waited for a long time and may have arrived unseen: look first, then send it again or drop it.'
+
+/** What an item has beside what an older page kept of it. */
+const NEW = { slot: '', refused: '', refusedAt: '', sure: false, nth: 0, large: false, kept: false }
+
+const whose = () => `${owner.workshop}.${owner.person}`
 
 /** Told of what has arrived from a screen; true if it was theirs, so that nobody else need say it. */
 type Listener = (item: Item, data: unknown) => boolean
@@ -66,16 +83,25 @@ class Outbox {
   #again = false
   #listeners = new Set<Listener>()
 
+  #tabs = new BroadcastChannel(KIND)
+  #writing = new Map<string, Promise<void>>()
+  #nth = 0
+  #whose = ''
+
   constructor() {
     window.addEventListener('online', () => void this.flush())
-    window.addEventListener('storage', (event) => {
-      if (device.isAbout(event, KIND, '')) this.#load()
+    window.addEventListener('beforeunload', (event) => {
+      if (this.onlyHere.length) event.preventDefault() // the browser asks before the tab is closed over it
     })
+    this.#tabs.onmessage = () => void this.#load()
   }
 
   /** Begin for the person who has just come in: what was left is sent. */
-  start() {
-    this.#load()
+  async start() {
+    if (this.#whose && this.#whose !== whose()) this.items = []
+    this.#whose = whose()
+    await this.#load()
+    void navigator.storage?.persist?.().catch(() => false)
     void this.flush()
   }
 
@@ -87,11 +113,29 @@ class Outbox {
     return this.items.filter((item) => item.refused)
   }
 
+  /** What a closed tab would lose. */
+  get onlyHere(): Item[] {
+    return this.items.filter((item) => !item.kept)
+  }
+
   /** Send something. Where the server does not answer it stays here, and the problem says so. */
   send<T>(parcel: Parcel): Promise<Answer<T>> {
+    this.#whose = whose()
     const key = parcel.key || device.newName()
-    const item = { slot: '', ...parcel, key, at: Date.now(), refused: '', sure: false }
-    this.#change((items) => [...items, item])
+    const item: Item = {
+      slot: '',
+      ...parcel,
+      key,
+      at: Date.now(),
+      nth: this.#nth++,
+      refused: '',
+      refusedAt: '',
+      sure: false,
+      large: false,
+      kept: false,
+    }
+    this.items = [...this.items, item]
+    this.#keep(item)
     const answer = new Promise<Answer<T>>((settle) =>
       this.#waiting.set(item.key, { item, settle: (done) => settle(done as Answer<T>) }),
     )
@@ -113,11 +157,15 @@ class Outbox {
 
   /** Take something back that has not been delivered, or that was refused. */
   drop(key: string) {
-    this.#change((items) => items.filter((item) => item.key !== key))
+    this.items = this.items.filter((item) => item.key !== key)
+    device.remove(TYPED, key)
+    this.#write(key, () => shelf.drop(key))
+    // there is room now for what was refused before
+    for (const item of this.onlyHere) if (!this.#writing.has(item.key)) this.#keep(item)
   }
 
   retry(key: string) {
-    this.#mark(key, { refused: '', sure: true })
+    this.#mark(key, { refused: '', refusedAt: '', sure: true })
     void this.flush()
   }
 
@@ -129,7 +177,7 @@ class Outbox {
     clearTimeout(this.#timer)
     try {
       if ('locks' in navigator) await navigator.locks.request(KIND, () => this.#sendAll())
-      else await this.#sendAll()
+      else await this.#leased()
     } finally {
       this.#busy = false
     }
@@ -137,10 +185,29 @@ class Outbox {
     if ((this.#again || !this.#stopped) && this.onTheirWay.length) void this.flush()
   }
 
+  /** Without the browser's locks, on a page without HTTPS: one tab sends, by a lease in the store. */
+  async #leased() {
+    if (!(await this.#hold())) {
+      this.#stopped = true
+      return this.#later()
+    }
+    try {
+      await this.#sendAll()
+    } finally {
+      await shelf.release(device.tab).catch(() => undefined)
+    }
+  }
+
+  /** Whether this tab may send; where nothing can be kept, no other tab knows of what is here. */
+  #hold(): Promise<boolean> {
+    return 'locks' in navigator ? Promise.resolve(true) : shelf.lease(device.tab).catch(() => true)
+  }
+
   async #sendAll() {
-    this.#load()
+    await this.#load()
     await this.#askAfter()
     for (let item = this.onTheirWay[0]; item; item = this.onTheirWay[0]) {
+      await this.#hold() // its time runs anew with each that is sent
       if (!item.sure && Date.now() - item.at > OLDEST_MS) {
         this.#mark(item.key, { refused: TOO_OLD })
         continue
@@ -181,7 +248,7 @@ class Outbox {
 
   async #fetch(item: Item): Promise<Answer<unknown>> {
     const ago = Math.max(0, Math.round((Date.now() - item.at) / 1000))
-    const { path, body } = moved(item)
+    const { path, body } = moved({ path: item.path, body: await this.bodyOf(item) })
     const request = new Request(path, {
       method: item.method,
       body: body === undefined ? null : JSON.stringify(body),
@@ -222,7 +289,8 @@ class Outbox {
     } else if (waited) this.drop(item.key)
     else {
       const said = answer.problem.errors.map((one) => `${one.message} ${one.hint}`.trim()).join(' ')
-      this.#mark(item.key, { refused: said || 'It was refused.' })
+      const refusedAt = answer.problem.errors[0]?.field ?? ''
+      this.#mark(item.key, { refused: said || 'It was refused.', refusedAt })
     }
     this.#tell(item.key, answer)
   }
@@ -237,19 +305,82 @@ class Outbox {
     this.#pause = Math.min(this.#pause * 2, LONGEST_MS)
   }
 
-  #load() {
-    this.items = device.read<Item[]>(KIND, '') ?? []
+  /** What is on the device, whichever tab left it there, and what is only in this one. */
+  async #load() {
+    const mine = whose()
+    let found: Item[] = []
+    try {
+      found = await shelf.list<Item>()
+    } catch {
+      // the browser keeps no database here: what is in this tab is all there is
+    }
+    if (mine !== whose()) return
+    const left = [...this.#copies(), ...(device.read<Item[]>(KIND, '') ?? [])]
+    const known = new Set([...found, ...this.items].map((item) => item.key))
+    const fresh = left.filter((item) => !known.has(item.key))
+    const shelved = new Set(found.map((item) => item.key))
+    const copied = new Set(left.map((item) => item.key))
+    // one that another tab has delivered is here no longer, unless this tab still has to keep it
+    const here = this.items.filter(
+      ({ key, kept }) => !shelved.has(key) && (!kept || copied.has(key) || this.#writing.has(key)),
+    )
+    const adopted = fresh.map((item) => ({ ...NEW, ...item, kept: false }))
+    this.items = [...found.map((item) => ({ ...item, kept: true })), ...here, ...adopted].sort(
+      (a, b) => a.at - b.at || a.nth - b.nth,
+    )
+    for (const item of adopted) this.#keep(item)
+    for (const item of left) if (shelved.has(item.key)) device.remove(TYPED, item.key)
+    if (left.length && !fresh.length) device.remove(KIND, '')
+  }
+
+  #copies(): Item[] {
+    return device
+      .names(TYPED, '')
+      .map((name) => device.read<Item>(TYPED, name))
+      .filter((item) => item !== null)
+  }
+
+  /** What is sent of an item, wherever it lies. */
+  async bodyOf(item: Item): Promise<unknown> {
+    return item.large && item.body === undefined ? shelf.bodyOf(item.key) : item.body
+  }
+
+  /** Keep an item: what is typed at once, and all of it on the shelf. It is safe once that is complete. */
+  #keep(item: Item) {
+    const text = JSON.stringify(item.body) ?? ''
+    const large = text.length > shelf.LARGE
+    if (!large && device.write(TYPED, item.key, item)) this.#set(item.key, { kept: true })
+    const line = { ...item, large, kept: true, body: large ? undefined : item.body }
+    this.#write(
+      item.key,
+      async () => {
+        await shelf.put(line, large ? item.body : undefined)
+        device.remove(TYPED, item.key)
+      },
+      () => this.#set(item.key, { large, kept: true, ...(large ? { body: undefined } : {}) }),
+    )
   }
 
   #mark(key: string, what: Partial<Item>) {
-    this.#change((items) => items.map((one) => (one.key === key ? { ...one, ...what } : one)))
+    this.#set(key, what)
+    this.#write(key, () => shelf.mark(key, what))
   }
 
-  /** Read anew, change, write: another tab may have added something. */
-  #change(how: (items: Item[]) => Item[]) {
-    this.items = how(device.read<Item[]>(KIND, '') ?? [])
-    if (this.items.length) device.write(KIND, '', this.items)
-    else device.remove(KIND, '')
+  #set(key: string, what: Partial<Item>) {
+    this.items = this.items.map((one) => (one.key === key ? { ...one, ...what } : one))
+  }
+
+  /** Write one after another, for each item in its order; what fails leaves the item in this tab. */
+  #write(key: string, how: () => Promise<void>, then: () => void = () => undefined) {
+    const before = this.#writing.get(key) ?? Promise.resolve()
+    const now = before
+      .then(how)
+      .then(then, () => undefined)
+      .then(() => {
+        if (this.#writing.get(key) === now) this.#writing.delete(key)
+        this.#tabs.postMessage('')
+      })
+    this.#writing.set(key, now)
   }
 }
 export const outbox = new Outbox()

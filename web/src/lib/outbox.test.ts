@@ -2,27 +2,9 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 
 import type { Problem } from './api/client'
 import { fakeBrowser, full, server } from './testing/fakes'
+import { page, parcel } from './testing/page'
 
-/** Everything anew, as after a reload; what the device keeps stays. */
-async function page() {
-  vi.resetModules()
-  const { owner, when } = await import('./api/client')
-  Object.assign(owner, { person: 3, workshop: 1 })
-  const { device } = await import('./device.svelte')
-  await device.start()
-  const { outbox } = await import('./outbox.svelte')
-  when('answered', () => void outbox.flush()) // as the session does
-  const { Draft } = await import('./draft.svelte')
-  const { Editing } = await import('./editing.svelte')
-  return { owner, device, outbox, Draft, Editing }
-}
-const parcel = (says: string, body: unknown = {}) => ({
-  method: 'PUT' as const,
-  path: `/api/${says}`,
-  body,
-  says,
-  where: '/here',
-})
+vi.mock('idb-keyval', async () => (await import('./testing/fakes')).keyval)
 
 beforeEach(() => {
   vi.useFakeTimers()
@@ -62,7 +44,7 @@ describe('the outbox', () => {
     const after = await page()
     server.answer = () => [200, { made: true }]
     server.asked = []
-    after.outbox.start()
+    void after.outbox.start()
     await vi.advanceTimersByTimeAsync(100)
     expect(server.asked[0]?.ago).toBeGreaterThanOrEqual(90)
     expect(after.outbox.delivered?.item.says).toBe('tick')
@@ -156,11 +138,11 @@ describe('the outbox', () => {
     await outbox.send(parcel('mine'))
     owner.person = 4
     server.asked = []
-    outbox.start()
+    void outbox.start()
     await vi.advanceTimersByTimeAsync(30_000)
     expect([outbox.items, server.asked]).toEqual([[], []])
     owner.person = 3
-    outbox.start()
+    await outbox.start()
     expect(outbox.items.map((item) => item.says)).toEqual(['mine'])
   })
 
@@ -168,7 +150,7 @@ describe('the outbox', () => {
     const { outbox, device } = await page()
     full.is = true
     expect((await outbox.send(parcel('large'))).data).toEqual({ made: true })
-    expect(device.full).toBe(true)
+    expect(device.full).toBe(false) // it was sent: nothing can be lost any more
   })
 })
 

@@ -57,6 +57,15 @@ class SessionState {
   }
 
   async signOut(): Promise<Mistake[]> {
+    const only = outbox.onlyHere.length
+    if (only)
+      return [
+        {
+          field: '',
+          message: `What was sent last (${only}) is in this tab alone: signing out would lose it.`,
+          hint: 'Wait until it has arrived, or drop it.',
+        },
+      ]
     const answer = await ask(api.DELETE('/api/session'))
     if (!answer?.data) return answer?.problem?.errors ?? []
     this.#tabs.postMessage({ person: 0, workshop: 0 })
@@ -121,7 +130,7 @@ class SessionState {
     this.who = session
     if (!session.signed_in) return
     this.wasIn = true
-    outbox.start()
+    void outbox.start()
   }
 }
 export const session = new SessionState()

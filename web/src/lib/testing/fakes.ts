@@ -9,8 +9,38 @@ export class Storage {
   }
   removeItem = (name: string) => Reflect.deleteProperty(this, name)
 }
-/** Whether the device has no room left. */
-export const full = { is: false }
+/** One thing for all copies of this module: a page that is loaded anew loads it anew. */
+function shared<T>(name: string, fresh: T): T {
+  const all = globalThis as unknown as Record<string, T | undefined>
+  return (all[`fake ${name}`] ??= fresh)
+}
+
+/** Whether the device has no room left: for anything, or for what is larger than so many letters. */
+export const full = shared('full', { is: false, above: Infinity })
+
+/** What a browser's database holds, in the place of idb-keyval: it outlives a reload, as that does. */
+export const rows = shared('rows', new Map<string, unknown>())
+const copy = (value: unknown) => (value === undefined ? undefined : structuredClone(value))
+export const keyval = {
+  createStore: () => null,
+  keys: () => Promise.resolve([...rows.keys()]),
+  get: (key: string) => Promise.resolve(copy(rows.get(key))),
+  getMany: (keys: string[]) => Promise.resolve(keys.map((key) => copy(rows.get(key)))),
+  setMany: (entries: [string, unknown][]) => {
+    if (full.is || JSON.stringify(entries).length > full.above)
+      return Promise.reject(new DOMException('no room', 'QuotaExceededError'))
+    for (const [key, value] of entries) rows.set(key, copy(value))
+    return Promise.resolve()
+  },
+  update: (key: string, how: (old: unknown) => unknown) => {
+    rows.set(key, copy(how(copy(rows.get(key)))))
+    return Promise.resolve()
+  },
+  delMany: (keys: string[]) => {
+    for (const key of keys) rows.delete(key)
+    return Promise.resolve()
+  },
+}
 
 export interface Asked {
   path: string
@@ -33,6 +63,8 @@ export function fakeBrowser() {
     return made
   }
   full.is = false
+  full.above = Infinity
+  rows.clear()
   // without locks, as on a page without HTTPS
   Object.defineProperty(globalThis, 'navigator', { value: {}, configurable: true })
   server.asked = []
@@ -40,6 +72,9 @@ export function fakeBrowser() {
     localStorage: store(),
     sessionStorage: store(),
     window: { addEventListener: () => undefined },
+    BroadcastChannel: class {
+      postMessage = () => undefined
+    },
     document: { cookie: 'csrftoken=t', addEventListener: () => undefined },
     location: { pathname: '/', hash: '' },
     history: { replaceState: () => undefined },

@@ -16,32 +16,37 @@
   const name = $derived(job.customer_name || job.title)
   const of = (side: string) => job.photos.filter((one) => one.side === side)
 
+  /** Photographs, one or many: each is drawn small enough and goes to the outbox; nobody waits for the server. */
   async function take(side: string, input: HTMLInputElement) {
-    const file = input.files?.[0]
-    if (!file) return
+    const files = [...(input.files ?? [])]
     busy = true
-    const image = await toSend(file)
-    input.value = ''
-    if (image === null) {
-      busy = false
-      mistakes = [
-        {
-          field: 'image',
-          message: 'This device cannot read that picture, and it is too large to send.',
-          hint: 'Choose a JPEG, PNG or WebP picture.',
-        },
-      ]
-      return
+    mistakes = []
+    for (const file of files) {
+      const image = await toSend(file)
+      if (image === null)
+        mistakes = [
+          ...mistakes,
+          {
+            field: 'image',
+            message: `This device cannot read ${file.name}, and it is too large to send.`,
+            hint: 'Choose a JPEG, PNG or WebP picture.',
+          },
+        ]
+      else void send(side, image)
     }
+    input.value = ''
+    busy = false
+  }
+
+  async function send(side: string, image: string) {
     const answer = await card.send({
       method: 'POST',
       path: `/api/jobs/${job.id}/photos`,
       body: { side, image },
       says: `a photograph of ${name}, ${side}`,
     })
-    busy = false
     card.mistakes = []
-    mistakes = answer.problem?.errors ?? []
+    mistakes = [...mistakes, ...(answer.problem?.errors ?? [])]
   }
 
   async function remove(id: number) {
@@ -65,6 +70,7 @@
             >take or choose a photograph<input
               type="file"
               accept="image/jpeg,image/png,image/webp"
+              multiple
               class="sr-only"
               aria-label={`Photograph, ${side.key}`}
               disabled={busy}

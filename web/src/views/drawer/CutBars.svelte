@@ -7,7 +7,7 @@
 
   let { made, stale = false }: { made: Schemas['ProposedOut']; stale?: boolean } = $props()
   let room = $state(1200)
-  const LEFT = $derived(room < 620 ? 4 : made.plan.strips.length ? 150 : 122)
+  const LEFT = $derived(room < 620 ? 4 : 122)
   const HIGH = 46
   const drawn = $derived(bars(made, Math.max(120, room - LEFT - (room < 620 ? 8 : 40))))
   const named = $derived(new Map(made.blanks.map((one) => [one.key, one])))
@@ -29,22 +29,19 @@
       width={room}
       height={room < 620 ? 124 : 88}
       role="img"
-      aria-label={`${bar.title} ${bar.says} ${bar.edge}, ${length(bar.length, 1)} long: ${bar.blanks
+      aria-label={`${bar.title}, ${length(bar.length, 1)} long: ${bar.blanks
         .map((one) => `${whose(one.key)} to ${one.mark}`)
         .join(', ')}. ${bar.rest}`}
       class="block"
     >
       <g transform={`translate(${LEFT} ${room < 620 ? 26 : 10})`}>
         {#if room < 620}
-          <text x="0" y="-10" class="name"
-            >{bar.title} {bar.says || length(bar.length, 1)}{bar.edge ? `, ${bar.edge}` : ''}</text
-          >
+          <text x="0" y="-10" class="name">{bar.title} {length(bar.length, 1)}</text>
         {:else}
           <text x="-14" y="20" class="name end">{bar.title}</text>
           <text x="-14" y="39" class="small end"
-            >{bar.says || `${bar.torn ? 'of ' : ''}${length(bar.length, 1)}`}</text
+            >{`${bar.torn ? 'of ' : ''}${length(bar.length, 1)}`}</text
           >
-          {#if bar.edge}<text x="-14" y="56" class="small end">{bar.edge}</text>{/if}
         {/if}
         <path
           d={bar.torn ? `M0 0H${bar.endX}l-5 12l6 11l-6 11l5 12H0Z` : `M0 0H${bar.endX}V${HIGH}H0Z`}
@@ -71,9 +68,6 @@
         {/if}
       </g>
     </svg>
-  {/each}
-  {#each made.lines.filter((line) => made.group.sheet && line.stays) as line (line.id)}
-    <p class="text-soft text-note">{line.called}: {line.stays}</p>
   {/each}
 </div>
 

@@ -13,6 +13,7 @@
   import { countWords } from './bars'
   import { ALL, CutState, THESE } from './cut.svelte'
   import CutBars from './CutBars.svelte'
+  import CutSheets from './CutSheets.svelte'
 
   interface Props {
     catalogue: Catalogue
@@ -105,7 +106,12 @@
           <Say text={made.says.join(' ')} />
           {#if made.kerf_text}<span class="text-soft">{made.kerf_text} for each cut.</span>{/if}
         </p>
-        <div class="mt-4"><CutBars {made} stale={cut.stale} /></div>
+        <div class="mt-4">
+          {#if made.group.sheet}<CutSheets {made} stale={cut.stale} />{:else}<CutBars
+              {made}
+              stale={cut.stale}
+            />{/if}
+        </div>
         <p class="text-soft mt-1 text-note">
           Square <Word
             bind:value={() => cut.trim, (v) => (cut.trim = v)}

@@ -22,10 +22,10 @@
   let brought = $state('')
   let mistakes = $state.raw<Mistake[]>([])
   const goodFor = $derived(new Map(cut.groups?.groups.map((one) => [one.key, one.says])))
-  const could = (item: Item) => cut.groups?.could[String(item.id)] ?? ''
+  const could = (item: Item) => cut.missing?.could[String(item.id)] ?? ''
   const waiting = (item: Item) =>
     (cut.groups?.groups.find((one) => one.key === item.group)?.wanted.length ?? 0) > 0
-  const missing = $derived(cut.groups?.missing ?? [])
+  const missing = $derived(cut.missing?.missing ?? [])
 
   onMount(() => void read())
   // what was booked while the server was away arrives later than somebody waited for it
@@ -38,13 +38,13 @@
     }),
   )
   /** A list that was asked for last is shown, whatever comes first. */
-  let asked = 0
+  let newest = 0
   async function read() {
-    const now = ++asked
+    const now = ++newest
     const words = q
     await pages.begin(async (offset) => {
       const answer = await ask(api.GET('/api/stock', { params: { query: { q: words, offset } } }))
-      if (now !== asked) return undefined
+      if (now !== newest) return undefined
       if (answer?.data) ever = answer.data.ever
       return answer
     })
@@ -52,29 +52,68 @@
   async function renew() {
     await Promise.all([read(), cut.read()])
   }
-  async function file(event: Event, path: '/api/stock/items.csv' | '/api/stock/prices.csv') {
+  type File = '/api/stock/items.csv' | '/api/stock/prices.csv'
+  /** A file whose pieces are here already: what becomes of them is asked. */
+  let asked = $state.raw<{ name: string; text: string; says: string } | null>(null)
+  const KNOWN = [
+    { key: 'leave', title: 'leave them as they are' },
+    { key: 'count', title: 'count them anew by the file' },
+    { key: 'new', title: 'take them in as new pieces' },
+  ]
+  async function file(event: Event, path: File) {
     const input = event.currentTarget as HTMLInputElement
     const chosen = input.files?.[0]
     if (!chosen) return
     const text = await chosen.text()
     input.value = ''
-    const answer = await outbox.send<{ count: number }>({
+    await bring(path, chosen.name, text)
+  }
+  async function bring(path: File, name: string, text: string, known = '') {
+    asked = null
+    const answer = await outbox.send<{ count: number; counted?: number; left?: number }>({
       method: 'POST',
       path,
-      body: { text },
-      says: `the file ${chosen.name}`,
+      body: known ? { text, known } : { text },
+      says: `the file ${name}`,
       where: '/drawer/file',
     })
-    brought = answer.problem
-      ? ''
-      : `${answer.data.count} ${answer.data.count === 1 ? 'row' : 'rows'} came in from ${chosen.name}.`
-    mistakes = answer.problem?.errors ?? []
-    if (!answer.problem) await renew()
+    const question = answer.problem?.errors.find((one) => one.field === 'known')
+    brought = answer.data ? said(answer.data, name) : ''
+    asked = question ? { name, text, says: question.message } : null
+    mistakes = question ? [] : (answer.problem?.errors ?? [])
+    if (answer.data) await renew()
+  }
+  function said(came: { count: number; counted?: number; left?: number }, name: string): string {
+    const parts = [`${came.count} ${came.count === 1 ? 'row' : 'rows'} came in from ${name}`]
+    if (came.counted) parts.push(`${came.counted} counted anew`)
+    if (came.left) parts.push(`${came.left} left as they are`)
+    return `${parts.join(', ')}.`
+  }
+  /** The same question about a file that was sent while the server was away. */
+  const late = $derived(
+    outbox.refused.find((one) => one.path === '/api/stock/items.csv' && one.refusedAt === 'known'),
+  )
+  async function settle(known: string) {
+    const item = late
+    if (!item) return
+    const body = (await outbox.bodyOf(item)) as { text: string }
+    outbox.drop(item.key)
+    await bring('/api/stock/items.csv', item.says.replace('the file ', ''), body.text, known)
   }
 </script>
 
 <h1 class="sr-only">The drawer</h1>
 <CutSheet {catalogue} {cut} onbooked={() => void read()} />
+
+{#if cut.groups?.unreckoned}
+  <p class="text-soft mt-3 text-note" role="status">
+    What {cut.groups.unreckoned === 1
+      ? 'one job wants is'
+      : `${cut.groups.unreckoned} jobs want is`} still being worked out by this version: look again in
+    a moment.
+    <button type="button" class="quiet" onclick={() => void cut.read()}>look again</button>
+  </p>
+{/if}
 
 <section aria-label="In the drawer" class="border-hairline mt-6 border-t pt-4">
   <div class="flex flex-wrap items-baseline justify-between gap-x-8 gap-y-2">
@@ -160,9 +199,9 @@
         </li>
       {/each}
     </ul>
-    {#if cut.groups && cut.groups.missing_count > missing.length}
+    {#if cut.missing && cut.missing.missing_count > missing.length}
       <p class="text-flame-text mt-1 text-note">
-        {cut.groups.missing_count - missing.length} more are not shown here: these are the first by their
+        {cut.missing.missing_count - missing.length} more are not shown here: these are the first by their
         due date.
       </p>
     {/if}
@@ -194,6 +233,34 @@
     /></label
   >
 </p>
+{#if asked || late}
+  <div class="mt-3 max-w-[60rem]" role="alert" data-testid="known">
+    <p class="text-body">
+      <span class="font-medium">{asked?.name ?? late?.says}:</span>
+      {asked?.says ?? late?.refused}
+    </p>
+    <p class="mt-1 flex flex-wrap gap-x-6 gap-y-2 text-note">
+      {#each KNOWN as one (one.key)}
+        <button
+          type="button"
+          class="quiet"
+          onclick={() =>
+            void (asked
+              ? bring('/api/stock/items.csv', asked.name, asked.text, one.key)
+              : settle(one.key))}>{one.title}</button
+        >
+      {/each}
+      <button
+        type="button"
+        class="quiet"
+        onclick={() => {
+          if (!asked && late) outbox.drop(late.key)
+          asked = null
+        }}>do not bring it in</button
+      >
+    </p>
+  </div>
+{/if}
 {#if brought}<p class="text-blue mt-1 text-note" role="status">{brought}</p>{/if}
 <div aria-live="polite">
   {#each mistakes as one (one.field + one.message)}

@@ -27,15 +27,6 @@
     { key: 'filings', title: 'to the filings' },
     { key: 'correct', title: 'counted: there are' },
   ]
-  /** What can be taken back: everything that is no beginning and was not taken back. */
-  const backs = $derived(
-    new Set(item?.movements.map((one) => one.batch).filter((one) => one.startsWith('back '))),
-  )
-  const mayGoBack = (batch: string, kind: string) =>
-    kind !== 'in' &&
-    batch !== '' &&
-    !batch.startsWith('back ') &&
-    !backs.has(`back ${batch}`.slice(0, 32))
   const mine = $derived(owners.choices(editing?.said.job_id ?? '', item?.job_name ?? ''))
   onMount(() => void here.read())
   $effect(() => editing?.draft.keep())
@@ -198,7 +189,7 @@
         >
         <span class="text-soft"
           >{whenWords(row.at, clock.now)}{row.by ? `, ${row.by}` : ''}
-          {#if mayGoBack(row.batch, row.kind)}<button
+          {#if row.may_go_back}<button
               type="button"
               class="quiet"
               onclick={() => void here.back(row.batch)}>take back</button
@@ -208,10 +199,12 @@
     {/each}
   </ul>
   {#if item.moves > item.movements.length}
-    <p class="text-flame-text mt-1 text-note">
-      {item.moves - item.movements.length} older ones stand in
-      <a class="quiet" href="/api/stock/movements.csv">the movements as CSV</a>.
+    <p class="mt-1 text-note">
+      <button type="button" class="quiet" onclick={() => void here.older()}
+        >{item.moves - item.movements.length} older</button
+      >
     </p>
+    <Mistakes mistakes={here.away} />
   {/if}
 {:else}
   <Mistakes mistakes={here.away} />

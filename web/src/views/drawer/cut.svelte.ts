@@ -15,6 +15,8 @@ export class CutState {
   blade = $state<string>(session.who?.ways?.blade ?? '4/0')
   trim = $state('')
   groups = $state.raw<Schemas['GroupsOut'] | null>(null)
+  /** What no piece serves: it takes longer to say, so it comes after. */
+  missing = $state.raw<Schemas['MissingOut'] | null>(null)
   refused = $state.raw<Mistake[]>([])
   busy = $state(false)
   #answered = $state('')
@@ -39,11 +41,17 @@ export class CutState {
 
   async read() {
     const answer = await ask(api.GET('/api/stock/groups'))
+    void this.#lacks(answer?.data?.missing_count ?? 0)
     if (answer?.problem) this.refused = answer.problem.errors
     else if (answer) {
       this.groups = answer.data
       this.#settle()
     }
+  }
+
+  async #lacks(count: number) {
+    if (!count) this.missing = null
+    else this.missing = (await ask(api.GET('/api/stock/missing')))?.data ?? this.missing
   }
 
   /** Begin: the stock that most is waiting for, or what was typed here before. */

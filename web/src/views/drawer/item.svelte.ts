@@ -83,6 +83,22 @@ export class ItemState {
     await Promise.all([editing.draft.begin(), this.draft.begin()])
   }
 
+  /** The movements before those that are shown. */
+  async older() {
+    const item = this.item
+    if (!item) return
+    const query = { offset: item.movements.length, limit: 100 }
+    const answer = await ask(
+      api.GET('/api/stock/{item_id}/moves', { params: { path: { item_id: this.id }, query } }),
+    )
+    if (answer?.problem) this.away = answer.problem.errors
+    else if (answer && item === this.item) {
+      const seen = item.movements.map((one) => one.nth)
+      const more = answer.data.items.filter((one) => !seen.includes(one.nth))
+      this.item = { ...item, movements: [...item.movements, ...more] }
+    }
+  }
+
   async save() {
     const editing = this.editing
     if (!editing) return

@@ -1,0 +1,23 @@
+"""What gunicorn does with the application beside serving it; read from the folder that it is started in."""
+
+import threading
+
+
+def _caught_up() -> None:
+    """What an engine before this one worked out is worked out anew, beside the first requests."""
+    from django.db import Error, connection
+
+    from workshop.stock.demand import catch_up
+
+    try:
+        catch_up()
+    except Error:  # the database is away: the next start does it, and the drawer says how many jobs wait
+        pass
+    finally:
+        connection.close()
+
+
+def post_worker_init(worker: object) -> None:
+    """Catch up in the background of each worker; what another has done already is not done again."""
+    del worker
+    threading.Thread(target=_caught_up, name="catch-up", daemon=True).start()

@@ -1,0 +1,16 @@
+"""Who comes first: locks are taken in one order everywhere, so that two people never wait for each other.
+
+First the jobs by their keys, then a turn, then the rows behind it.
+"""
+
+from __future__ import annotations
+
+from workshop.core.models import Turn
+
+
+def take_turn(workshop_id: int, what: str) -> None:
+    """Wait until nobody else of this workshop does that, and hold it until the transaction ends."""
+    mine = Turn.objects.select_for_update().filter(workshop_id=workshop_id, what=what)
+    if not list(mine.values_list("pk", flat=True)):
+        Turn.objects.bulk_create([Turn(workshop_id=workshop_id, what=what)], ignore_conflicts=True)
+        list(mine.values_list("pk", flat=True))
