@@ -128,7 +128,7 @@ class Metal:
 @dataclass(frozen=True)
 class Solder:
     """One grade of a series: ``rank`` from 0 for the highest flow down; where it begins to melt and where it flows
-    [C], None where only the maker's sheet knows.
+    [C], None where only the maker's sheet knows. ``density_g_cm3`` is None where nobody knows what it is.
     """
 
     key: str
@@ -139,6 +139,7 @@ class Solder:
     flows_c: float | None
     source: str
     form: str = "chips"
+    density_g_cm3: float | None = None
 
     def stays_below(self, earlier: Solder) -> bool:
         """Whether it can be flowed beside a seam of ``earlier``: a lower grade, or that one melts above its flow."""
@@ -170,10 +171,18 @@ def _metal(row: dict[str, Any]) -> Metal:
 def _solders() -> Iterator[Solder]:
     for row in rows("solders", "series"):
         unknown = (None,) * len(row["grades"])
-        figures = zip(row["grades"], row.get("melts_c", unknown), row.get("flows_c", unknown), strict=True)
-        for rank, (grade, melts, flows) in enumerate(figures):
-            title = f"{row['title']} {grade}"
-            yield Solder(f"{row['key']}-{grade}", title, row["key"], rank, melts, flows, row["source"])
+        columns = (row["grades"], *(row.get(name, unknown) for name in ("melts_c", "flows_c", "density_g_cm3")))
+        for rank, (grade, melts, flows, density) in enumerate(zip(*columns, strict=True)):
+            yield Solder(
+                f"{row['key']}-{grade}",
+                f"{row['title']} {grade}",
+                row["key"],
+                rank,
+                melts,
+                flows,
+                row["source"],
+                density_g_cm3=density,
+            )
 
 
 def solder_key(text: str) -> str:

@@ -26,7 +26,7 @@ from ringcraft.heat.picture import work
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.orders import first_order
-from tools import bench_cuts, bench_keys, demo
+from tools import bench_cuts, bench_drawer, bench_keys, demo
 from tools.mariadb import free_port, start
 
 ORDER: dict[str, Any] = {
@@ -229,7 +229,9 @@ def main() -> None:
         say("search, one name of 100,000 jobs", shop.against_bare("/api/jobs/find?q=customer+801+of", rounds=40))
         say("search, nothing found", shop.against_bare("/api/jobs/find?q=nobody", rounds=40))
         say("a page of 100,000 closed jobs", shop.against_bare("/api/jobs?closed=true", rounds=40))
-        say("the drawer and what is wanted of it", shop.against_bare("/api/stock/groups", rounds=20))
+        deep = "/api/jobs?closed=true&offset=99000"
+        say("a page deep in 100,000", shop.against_bare(deep, rounds=20), " (wanted: at most 10)")
+        bench_drawer.measure(shop, say)
         say("a card", shop.against_bare("/api/jobs/1", rounds=40))
     print(f"first load without fonts {first_load_kb():.1f} kB gzipped (wanted: under 100)")
 

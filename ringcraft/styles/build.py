@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
@@ -240,10 +240,7 @@ def assemble(
         )
         return route(style.route, facts, start, titles, book=context.book)
 
-    steps = routed(blanks)
-    taken = tuple(replace(one, stock=_taken_words(context, one, start, steps)) for one in blanks)
-    if [one.stock for one in taken] != [one.stock for one in blanks]:
-        steps = routed(taken)  # the steps name the stock too
+    taken, steps = _with_stock(context, blanks, start, routed)
     return style.answer(
         style=style.key,
         title=told.title or style.title,
@@ -278,6 +275,19 @@ def assemble(
         engine=__version__,
         **(vars(own) if own else {}),
     )
+
+
+def _with_stock(
+    context: RingContext,
+    blanks: Sequence[Blank],
+    start: Mapping[str, Piece],
+    routed: Callable[[Sequence[Blank]], tuple[Step, ...]],
+) -> tuple[tuple[Blank, ...], tuple[Step, ...]]:
+    """The blanks with the stock that each is cut from, and the route, whose steps name it too."""
+    steps = routed(blanks)
+    taken = tuple(replace(one, stock=_taken_words(context, one, start, steps)) for one in blanks)
+    same = [one.stock for one in taken] == [one.stock for one in blanks]
+    return taken, steps if same else routed(taken)
 
 
 def _read_as(context: RingContext) -> tuple[str, ...]:

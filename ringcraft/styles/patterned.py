@@ -32,6 +32,8 @@ MATCHES = {"repeats": "whole repeats", "size": "the exact size"}
 MatchKey = name_of("way to match it", MATCHES)
 CENTRES = {"none": "where it falls", "lobe": "a lobe", "notch": "a notch"}
 CentreKey = name_of("middle of it", CENTRES)
+EDGES = {"plain": "with plain edges", "die-cut": "die-cut, its tabs still on"}
+EdgesKey = name_of("edges", EDGES)
 LEAST_JOINT, MOST_JOINT = 0.5, 1.5  # of a repeat: a repeat across the joint that is seen as another one beyond
 
 
@@ -41,7 +43,7 @@ class PatternedRequest(RingRequest):
 
     ``start_mm`` is how far into a repeat the ends are cut. ``centre``, where each repeat is alike to its mirror
     image: the blank's middle is a lobe or a notch, so that the ends are alike at any size and the repeat across the
-    joint is what is left for it. ``tabs``: it is die-cut, and its tabs stay on to the last.
+    joint is what is left for it. ``made``: die-cut, its tabs stay on to the last.
     """
 
     style: Literal["patterned"] = "patterned"
@@ -50,7 +52,7 @@ class PatternedRequest(RingRequest):
     repeats: Whole | None = None
     start_mm: Mm = 0.0
     centre: CentreKey = "none"
-    tabs: bool = False
+    edges: EdgesKey = "plain"
 
     def __post_init__(self) -> None:
         """Refuse a centre where whole repeats say the length; raises CraftError at its field."""
@@ -156,7 +158,6 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
     spare, pieces = _offcut(sized.cut_mm, pitch, count if centred else None)
     error = 0.0 if whole or centred else _error(sized, pitch)
     joint = _kept_mm(sized) - (count - 1) * pitch if centred else None
-    takes = sized.eaten_mm - context.used.join.trim_mm
     return assemble(
         STYLE,
         sized,
@@ -172,27 +173,7 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
             ),
             warnings=_joint_warning(order, context, joint, _kept_mm(sized)),
             fit_table=_table(fits, context, count, whole),
-            facts=PatternedFacts(
-                repeats=str(count),
-                pitch=length(pitch),
-                pieces=str(pieces),
-                offcut=Length(spare, context.used.units, ".2f"),
-                error=Length(abs(error), context.used.units, ".2f"),
-                whole=whole,
-                misses=abs(error) > 0.05,
-                joint_takes=Length(takes, context.used.units, ".2f"),
-                half_joint=Length(takes / 2, context.used.units, ".2f"),
-                whole_eaten=whole and takes > 0,
-                whole_exact=whole and takes == 0,
-                needs=Length(pieces * pitch, context.used.units, ".1f"),
-                eaten_falls=takes > 0 and not centred,
-                exact_falls=takes == 0 and not centred,
-                centred=centred,
-                centre_word=CENTRES[order.centre],
-                half=Length(sized.cut_mm / 2, context.used.units, ".2f"),
-                joint_repeat=Length(joint or 0.0, context.used.units, ".2f"),
-                tabs=order.tabs,
-            ),
+            facts=_facts(order, sized, count, (spare, pieces), error, joint),
             as_closed=f"{count} whole repeats make it {sized.closing.text}: leave it there." if whole else "",
             textured=("outside",),
             start={"band": _piece_of_repeats(context, pieces * pitch)},
@@ -205,6 +186,36 @@ def plan_patterned(order: PatternedRequest) -> PatternedPlan:
             from_repeats=pieces,
             joint_repeat_mm=joint,
         ),
+    )
+
+
+def _facts(
+    order: PatternedRequest, sized: Sized, count: int, off: tuple[float, int], error: float, joint: float | None
+) -> PatternedFacts:
+    """What the route says: ``off`` is what goes off each end, of a piece of how many repeats."""
+    context, pitch, (spare, pieces) = sized.context, order.repeat_mm, off
+    length, whole, centred = context.length, order.match == "repeats", joint is not None
+    takes = sized.eaten_mm - context.used.join.trim_mm
+    return PatternedFacts(
+        repeats=str(count),
+        pitch=length(pitch),
+        pieces=str(pieces),
+        offcut=Length(spare, context.used.units, ".2f"),
+        error=Length(abs(error), context.used.units, ".2f"),
+        whole=whole,
+        misses=abs(error) > 0.05,
+        joint_takes=Length(takes, context.used.units, ".2f"),
+        half_joint=Length(takes / 2, context.used.units, ".2f"),
+        whole_eaten=whole and takes > 0,
+        whole_exact=whole and takes == 0,
+        needs=Length(pieces * pitch, context.used.units, ".1f"),
+        eaten_falls=takes > 0 and not centred,
+        exact_falls=takes == 0 and not centred,
+        centred=centred,
+        centre_word=CENTRES[order.centre],
+        half=Length(sized.cut_mm / 2, context.used.units, ".2f"),
+        joint_repeat=Length(joint or 0.0, context.used.units, ".2f"),
+        tabs=order.edges == "die-cut",
     )
 
 
@@ -366,16 +377,17 @@ STYLE = Style(
             "cut",
             "{mm} into a repeat",
             first=0.0,
-            when="match=repeats|centre=none",
+            when="centre=none",
             short=("start",),
         ),
         FieldSpec(
-            "tabs",
-            "Tabs of a die-cut strip",
-            kind="yes",
-            first="",
-            choices=(Option("", "with no tabs"), Option("yes", "die-cut, its tabs still on")),
-            short=("tabs",),
+            "edges",
+            "Its edges",
+            "",
+            kind="choice",
+            first="plain",
+            choices=tuple(Option(key, title) for key, title in EDGES.items()),
+            short=("edges",),
         ),
     ),
     facts=PatternedFacts,

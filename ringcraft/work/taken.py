@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from ringcraft.errors import CraftError
 from ringcraft.planning.blank import Blank
@@ -33,11 +34,14 @@ class TakenStock:
     @property
     def section(self) -> Section:
         """Its section; raises CraftError where no stock is like that."""
-        width = None if PROFILES[self.profile].equal_sided else self.width_mm
-        side = self.side_mm if self.profile in ("d", "court") else None
-        return section_of(
-            Stock(profile=self.profile, thickness_mm=self.thickness_mm, width_mm=width, side_mm=side or None)
-        )
+        return _section(self.profile, self.width_mm, self.thickness_mm, self.side_mm)
+
+
+@lru_cache(maxsize=4096)
+def _section(profile: str, width_mm: float, thickness_mm: float, side_mm: float | None) -> Section:
+    width = None if PROFILES[profile].equal_sided else width_mm
+    side = side_mm if profile in ("d", "court") else None
+    return section_of(Stock(profile=profile, thickness_mm=thickness_mm, width_mm=width, side_mm=side or None))
 
 
 def taken_stock(blank: Blank, start: Mapping[str, Piece], route: Sequence[Step]) -> TakenStock | None:

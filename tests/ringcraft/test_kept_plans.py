@@ -175,8 +175,8 @@ def test_measures_are_worked_in_only_where_the_kept_figures_are_todays() -> None
 
 
 def test_stock_that_cannot_be_is_said_and_the_plan_stands() -> None:
-    data = of(2, "plain-band")
-    followed = follow(MAKE, data["order"], MAKE.kept(data["plan"]), {"stock-thickness": 4.4})
+    data = of(2, "stack")
+    followed = follow(MAKE, data["order"], MAKE.kept(data["plan"]), {"outside": 60.0})
     assert followed.wrong
     assert followed.now is followed.plan
 

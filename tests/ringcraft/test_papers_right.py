@@ -91,7 +91,7 @@ def test_a_centre_goes_with_the_exact_size_alone() -> None:
 
 
 def test_tabs_stay_to_the_last() -> None:
-    keys = [step.key for step in plan("patterned", tabs=True).route]
+    keys = [step.key for step in plan("patterned", edges="die-cut").route]
     last_on_the_mandrel = max(
         at for at, key in enumerate(keys) if key.startswith(("round", "read", "size", "solder"))
     )

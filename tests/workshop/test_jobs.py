@@ -5,9 +5,12 @@ import pytest
 from django.utils import timezone
 
 from ringcraft import __version__
-from tests.orders import order
+from ringcraft.styles import read_ring
+from tests.orders import order, style_order
 from tests.workshop.conftest import Shop
 from workshop.core.models import Event
+from workshop.jobs.actions import create_job
+from workshop.jobs.details import JobDetails
 from workshop.jobs.models import Job
 
 
@@ -63,9 +66,9 @@ def test_steps_and_measures_are_kept_and_followed(ours: Shop) -> None:
 
 
 def test_stock_as_measured_that_cannot_be_planned_is_said(ours: Shop) -> None:
-    job = ours.job()
-    answer = ours.send("put", f"/jobs/{job.pk}/measures/stock-thickness", {"text": "2.4"}).json()
-    assert "dome" in answer["wrong"]
+    job = create_job(ours.actor, JobDetails("stack"), read_ring(style_order("stack")))
+    answer = ours.send("put", f"/jobs/{job.pk}/measures/outside", {"text": "60"}).json()
+    assert answer["wrong"]
     assert answer["now"] is None
 
 
@@ -164,10 +167,10 @@ def test_a_tick_answers_what_it_changes_and_not_the_whole_plan(ours: Shop) -> No
     job = ours.job()
     whole = ours.send("get", f"/jobs/{job.pk}")
     ticked = ours.send("put", f"/jobs/{job.pk}/steps/square-end", {"done": True})
-    assert set(ticked.json()) == {"done", "standing", "heats"}
+    assert set(ticked.json()) == {"done", "standing", "heats", "solder"}
     assert len(ticked.content) * 10 < len(whole.content)
     after = ours.send("get", f"/jobs/{job.pk}").json()
-    assert {name: after[name] for name in ("done", "standing", "heats")} == ticked.json()
+    assert {name: after[name] for name in ("done", "standing", "heats")} | {"solder": None} == ticked.json()
 
 
 def test_a_job_says_its_order_as_the_shop_would_type_it(ours: Shop) -> None:

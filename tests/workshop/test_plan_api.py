@@ -25,7 +25,7 @@ def test_size_is_the_same_too(ours: Shop) -> None:
     ("changes", "field", "said"),
     [
         ({"stock": {"thickness_mm": "-2"}}, "stock.thickness_mm", "less than nothing"),
-        ({"stock": {"thickness_mm": 3}}, "stock.thickness_mm", "A dome 3.00 high"),
+        ({"stock": {"thickness_mm": 3, "width_mm": 2.9}}, "stock.thickness_mm", "A dome 3.00 high"),
         ({"size": "US 45"}, "size", "US sizes run from 0 to 16"),
         ({"metal": "tin"}, "metal", "not a metal known"),
         ({"style": "moebius"}, "style", ""),

@@ -117,8 +117,6 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("post", "/stock/plan", {"group": GROUP}, 200, 422, 401),
     ("post", "/stock/cuts", "CUTS", 201, 422, 401),
     ("get", f"/stock/plan.pdf?group={GROUP}", None, 200, 422, 401),
-    ("get", "/stock/missing", None, 200, 200, 401),
-    ("get", "/stock/{item_id}/moves", None, 200, 404, 401),
     ("post", "/stock/inserts", {"metal": "sterling", **HALF_ROUND, "need_mm": 4}, 200, 200, 401),
     ("get", "/jobs/{job_id}/metal", None, 200, 404, 401),
     ("get", "/gauges", None, 200, 200, 401),
@@ -145,6 +143,9 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("delete", "/session", None, 200, 200, 401),
     ("post", "/plan/ring?ways_of={job_id}", {**order(), "ways": "shop"}, 200, 404, 401),
     ("post", "/plan/judge", {"order": order(), "stage": "round", "reading_mm": 17.6}, 200, 200, 401),
+    ("get", "/stock/missing", None, 200, 200, 401),
+    ("get", "/stock/{item_id}/moves", None, 200, 404, 401),
+    ("put", "/jobs/{job_id}/solder", {"take": True}, 200, 404, 401),
 ]
 KEYS = {"steps": "square-end", "measures": "stock-thickness", "joints": "inspect"}
 

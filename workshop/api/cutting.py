@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -28,6 +28,7 @@ from workshop.stock.words import good_for, mark_text, scribe, sheet_stays, stays
 router = Router()
 MOST_MISSING = 12
 MOST_SHOWN = 200
+MOST_GROUPS = 60  # stocks that are answered with what is wanted of them: all that are wanted, then others
 
 
 class ChosenIn(Schema):
@@ -104,16 +105,21 @@ def groups(request: HttpRequest) -> dict[str, Any]:
     drawer = DrawerNow(where.pk, BLADES[ways.blade], ways.units)
     jobs = Job.objects.filter(workshop=where, closed_at__isnull=True)
     blanks = open_blanks(jobs)
-    demand = Demand(drawer.groups, [blank for blank in blanks if not blank.ticked])
+    demand = Demand(drawer.sums, [blank for blank in blanks if not blank.ticked])
+    wanted = {one.key for one in drawer.sums if demand.may_want(one)}
+    others = [one for one in drawer.sums if one.key not in wanted][: max(0, MOST_GROUPS - len(wanted))]
+    shown = sorted((*(one for one in drawer.sums if one.key in wanted), *others), key=lambda one: one.key)
     return {
-        "groups": [_group_out(group, demand.of(group), ways.units) for group in drawer.groups],
+        "groups": [_group_out(group, demand.of(group), ways.units) for group in drawer.groups(shown)],
+        "group_count": len(drawer.sums),
         "missing_count": len(_missing(drawer, blanks)),
         "unreckoned": unreckoned(jobs).count(),
     }
 
 
-def _missing(drawer: DrawerNow, blanks: Iterable[OpenBlank]) -> list[OpenBlank]:
+def _missing(drawer: DrawerNow, blanks: Sequence[OpenBlank]) -> list[OpenBlank]:
     """The blanks that no piece is large enough for, the first that is due first."""
+    drawer.look_for(blanks)
     found = [blank for blank in blanks if not blank.ticked and not drawer.is_there(blank)]
     return sorted(found, key=lambda one: (one.due is None, one.due, one.number, one.name))
 

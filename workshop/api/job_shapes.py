@@ -12,6 +12,7 @@ from ringcraft.following.progress import JobProgress
 from ringcraft.work.hardening import Hardness
 from ringcraft.work.sheets import Opens
 from workshop.api.plan import AnyWorkPlan
+from workshop.stock.solder import SolderAsk
 
 
 class DetailsIn(Schema):
@@ -154,6 +155,13 @@ class ProgressOut(Schema):
     done: list[DoneOut]
     standing: JobProgress
     heats: int
+    solder: SolderAsk | None = None
+
+
+class SolderIn(Schema):
+    """Whether a job's solder is taken from the drawer."""
+
+    take: bool
 
 
 class ClosedIn(Schema):

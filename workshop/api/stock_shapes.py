@@ -128,11 +128,12 @@ class WithoutStock(Schema):
 
 
 class GroupsOut(Schema):
-    """What can be cut from what, how many blanks no piece serves, and of how many jobs it is not worked out yet what
-    they want.
+    """What can be cut from what: every stock that is wanted and some others, and how many there are in all; how many
+    blanks no piece serves, and of how many jobs it is not worked out yet what they want.
     """
 
     groups: list[GroupOut]
+    group_count: int
     missing_count: int
     unreckoned: int
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Any
 
+from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 
 from ringcraft.schema import read_at
 from workshop.api.gauges import one_gauge
-from workshop.api.job_shapes import JobOut, ProgressOut
+from workshop.api.job_shapes import JobOut, ProgressOut, SolderIn
 from workshop.api.jobs import answered, jobs_of, progress
 from workshop.api.signed_in import actor, done_at, person, shop, typed_in
 from workshop.core.models import Event
@@ -19,6 +20,7 @@ from workshop.jobs import actions
 from workshop.jobs.measures import Taken, take_measure
 from workshop.jobs.telling import History, Promised
 from workshop.people.preferences import preferences_of
+from workshop.stock import solder
 
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
 
@@ -74,12 +76,20 @@ class Events(Schema):
 @router.put("/{int:job_id}/steps/{key}", response=ProgressOut, operation_id="tick_step")
 def tick_step(request: HttpRequest, job_id: int, key: str, body: StepIn) -> dict[str, Any]:
     """Say that a step is done, done again, or not done after all; answers what that changes."""
-    if body.once_more:
-        return progress(actions.once_more(actor(request), job_id, key))
-    again, minutes = bool(body.again), body.minutes
-    return progress(
-        actions.tick_step(actor(request), job_id, key, body.done, done_at(request), again=again, minutes=minutes)
-    )
+    who, way = actor(request), preferences_of(person(request), shop(request)).takes_solder
+    with transaction.atomic():
+        if body.once_more:
+            return progress(actions.once_more(who, job_id, key))
+        again, minutes = bool(body.again), body.minutes
+        job = actions.tick_step(who, job_id, key, body.done, done_at(request), again=again, minutes=minutes)
+        asked = solder.after_tick(who, job, key, way)
+    return progress(job) | {"solder": asked}
+
+
+@router.put("/{int:job_id}/solder", response=ProgressOut, operation_id="take_solder")
+def take_solder(request: HttpRequest, job_id: int, body: SolderIn) -> dict[str, Any]:
+    """Say once for a job whether the solder of its joints is taken from the drawer."""
+    return progress(solder.decide(actor(request), job_id, body.take))
 
 
 @router.put("/{int:job_id}/measures/{key}", response=JobOut, operation_id="take_measure")

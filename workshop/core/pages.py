@@ -32,14 +32,24 @@ class Page(Generic[T]):
 def page_of(found: QuerySet[M], order: Sequence[str], limit: int, offset: int) -> Page[M]:
     """``limit`` items from the ``offset``-th on, in ``order`` (field names, "-" for falling; the last one unique).
 
-    The keys of a page are found first, from the index alone, so that a deep page reads no rows but its own. Raises
-    BadRequest at ``limit`` or ``offset``.
+    The keys of a page are found first, from the index alone, so that a deep page reads no rows but its own; one in
+    the second half of a list is counted from its end. Raises BadRequest at ``limit`` or ``offset``.
     """
     check_page(limit, offset)
-    keys = list(found.order_by(*order).values_list("pk", flat=True)[offset : offset + limit])
-    rows = list(found.filter(pk__in=keys).order_by(*order)) if keys else []
-    whole = offset == 0 and len(keys) < limit
-    return Page(rows, len(rows) if whole else found.count())
+    if not offset:
+        keys = list(found.order_by(*order).values_list("pk", flat=True)[:limit])
+        rows = list(found.filter(pk__in=keys).order_by(*order)) if keys else []
+        return Page(rows, len(rows) if len(keys) < limit else found.count())
+    count = found.count()
+    end = min(count, offset + limit)
+    if offset >= end:
+        return Page([], count)
+    if offset > count // 2:
+        back = [name[1:] if name.startswith("-") else f"-{name}" for name in order]
+        keys = list(found.order_by(*back).values_list("pk", flat=True)[count - end : count - offset])
+    else:
+        keys = list(found.order_by(*order).values_list("pk", flat=True)[offset:end])
+    return Page(list(found.filter(pk__in=keys).order_by(*order)), count)
 
 
 def check_page(limit: int, offset: int) -> None:

@@ -76,6 +76,11 @@ class OnTheBench(models.Model):
         abstract = True
 
 
+def name_of_job(title: str, customer_name: str) -> str:
+    """How the bench speaks of a job: customer and title."""
+    return f"{customer_name}, {title}" if customer_name else title
+
+
 class Job(OnTheBench):
     """One piece of work on the bench. ``version`` counts edits of the order, ``place_version`` of where it is.
 
@@ -99,6 +104,7 @@ class Job(OnTheBench):
     plan_version = models.PositiveSmallIntegerField(default=0)
     route_key = models.CharField(max_length=60, default="make/plain-band")
     engine = models.CharField(max_length=20)
+    takes_solder = models.CharField(max_length=3, blank=True, default="")
     version = models.PositiveIntegerField(default=1)
     closed_at = models.DateTimeField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -128,7 +134,7 @@ class Job(OnTheBench):
     @property
     def name(self) -> str:
         """How the bench speaks of it: customer and title."""
-        return f"{self.customer_name}, {self.title}" if self.customer_name else self.title
+        return name_of_job(self.title, self.customer_name)
 
 
 class JobPhoto(models.Model):

@@ -21,6 +21,7 @@ PLAIN = {
     "closed": "taken off the bench",
     "reopened": "put back on the bench",
     "planned-anew": "planned anew by today’s rules",
+    "solder-decided": "decided whether its solder is taken from the drawer",
 }
 DETAILS = {"title": "name of the job", "customer_name": "customer", "note": "note", "ticket": "ticket"}
 

@@ -36,6 +36,7 @@ from ringcraft.schema import (
     UnitKey,
     bare_figures_in,
     bare_unit,
+    name_of,
     read_request,
     request,
     to_json,
@@ -98,6 +99,9 @@ _SCHOOLS = {name: _options(titles) for name, titles in SCHOOLS.items()}
 _BLADES = _options({key: key for key in BLADES})
 
 
+TAKES_SOLDER = {"always": "always", "ask": "asked once a job", "never": "never"}
+TakesSolderKey = name_of("way", TAKES_SOLDER)
+_TAKES = _options(TAKES_SOLDER)
 MOST_GAPS = 12
 
 
@@ -187,6 +191,10 @@ class Preferences:
     cutter_gaps: Annotated[
         Gaps, Asked("Cutters", "Our fixed cutters open", "{mm}.", (), "repairs", "cutter_gaps_mm")
     ] = ()
+    takes_solder: Annotated[
+        TakesSolderKey,
+        Asked("Solder from the drawer", "Flowed solder is taken from the drawer", ".", _TAKES, "solders", None),
+    ] = "ask"
     solders: Annotated[
         OwnSolders,
         Asked("Solders", "Our solders, as their makers’ sheets say [°C].", group="solders"),

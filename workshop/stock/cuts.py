@@ -29,7 +29,7 @@ from workshop.core.history import Actor, record
 from workshop.jobs.models import Job
 from workshop.stock.booking import Booking, hold_drawer, new_item
 from workshop.stock.demand import OpenBlank, open_blanks
-from workshop.stock.groups import Demand, Group, groups_of, pieces_in
+from workshop.stock.groups import Demand, Group, groups_from, pieces_in, sums_of
 from workshop.stock.models import Movement, StockItem, TakenBack
 
 SCRAP_MM = 2.0  # a rest shorter than that serves no insert; our own judgement
@@ -72,8 +72,8 @@ class Proposed:
 
 def propose(actor: Actor, chosen: Selection) -> Proposed:
     """The cut plan of a selection; raises BadRequest at its field."""
-    groups = groups_of(actor.workshop_id)
-    group = next((one for one in groups if one.key == chosen.group), None)
+    sums = sums_of(actor.workshop_id)
+    group = next(iter(groups_from([one for one in sums if one.key == chosen.group])), None)
     if group is None:
         raise BadRequest([UnknownNameError("group", "That stock is not in the drawer any more.", "Choose another.")])
     if chosen.blade not in BLADES:
@@ -83,7 +83,7 @@ def propose(actor: Actor, chosen: Selection) -> Proposed:
     if not 0 <= chosen.end_trim_mm <= 20:
         raise BadRequest([OutOfRangeError("end_trim_mm", "No end is squared by that.", "Such as 0.5.")])
     jobs = Job.objects.filter(workshop_id=actor.workshop_id, closed_at__isnull=True)
-    picked = [blank for blank in Demand(groups, open_blanks(jobs)).of(group) if _chosen(blank, chosen)]
+    picked = [blank for blank in Demand(sums, open_blanks(jobs)).of(group) if _chosen(blank, chosen)]
     most = MOST_SHEETS if group.sheet else MOST_PIECES
     pieces = pieces_in(actor.workshop_id, group)[:most]
     return _planned(group, {str(item.pk): item for item in pieces}, picked, chosen)

@@ -10,7 +10,7 @@ import logging
 from collections.abc import Iterable
 from dataclasses import asdict, dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db import transaction
 from django.db.models import Q, QuerySet
@@ -21,7 +21,7 @@ from ringcraft.sections import Section
 from ringcraft.stock.wanted import INSERT, StockWanted, stock_wanted
 from ringcraft.work.kept import KeptPlanError
 from workshop.jobs.measures import values_of
-from workshop.jobs.models import Job, StepDone
+from workshop.jobs.models import Job, StepDone, name_of_job
 from workshop.jobs.plans import followed
 from workshop.jobs.progress import job_stands
 from workshop.stock.models import JobBlanks, Movement
@@ -106,43 +106,52 @@ def catch_up() -> int:
 
 def open_blanks(jobs: QuerySet[Job]) -> list[OpenBlank]:
     """The blanks that these jobs still want: not booked yet; one cut at the bench without booking says so."""
-    kept = list(
-        JobBlanks.objects.filter(job__in=jobs, stamp=BY)
-        .select_related("job")
-        .only(
-            "blanks", "job__number", "job__ticket", "job__title", "job__customer_name", "job__due", "job__route_key"
-        )
-        .order_by("job__number")
-    )
-    wanting = [row for row in kept if row.blanks]
-    booked = booked_counts([row.job_id for row in wanting])
-    ticked = _ticked(wanting)
+    kept = JobBlanks.objects.filter(job__in=jobs, stamp=BY).exclude(blanks=[]).order_by("job__number")
+    rows = [_Row(*row) for row in kept.values_list(*_ROW)]
+    booked = booked_counts([row.job_id for row in rows])
+    ticked = _ticked(rows)
     out = []
-    for row in wanting:
+    for row in rows:
         for said in row.blanks:
             left = said["count"] - booked.get((row.job_id, said["name"]), 0)
             if left > 0:
-                out.append(_open(row.job, said, left, ticked))
+                out.append(_open(row, said, left, ticked))
     return out
 
 
-def _open(job: Job, row: dict[str, Any], count: int, ticked: set[tuple[int, str]]) -> OpenBlank:
-    metal = row["metal"]
-    wanted = StockWanted(**{name: value for name, value in row.items() if name != "metal"})
+class _Row(NamedTuple):
+    """What a job wants, with as much of the job as is told of it."""
+
+    job_id: int
+    blanks: list[dict[str, Any]]
+    number: int
+    title: str
+    customer_name: str
+    due: datetime | None
+    route_key: str
+
+
+_ROW = (
+    "job_id", "blanks", "job__number", "job__title", "job__customer_name", "job__due", "job__route_key"
+)  # fmt: skip
+
+
+def _open(row: _Row, said: dict[str, Any], count: int, ticked: set[tuple[int, str]]) -> OpenBlank:
+    wanted = StockWanted(**{name: value for name, value in said.items() if name != "metal"})
     return OpenBlank(
-        job_id=job.pk,
-        job_name=job.name,
-        who=job.customer_name or job.title,
-        number=job.number,
-        due=job.due,
+        job_id=row.job_id,
+        job_name=name_of_job(row.title, row.customer_name),
+        who=row.customer_name or row.title,
+        number=row.number,
+        due=row.due,
         name=wanted.name,
         title=wanted.title,
-        metal=metal,
+        metal=said["metal"],
         section=wanted.section,
         length_mm=wanted.length_mm,
         count=count,
         waits=wanted.waits,
-        ticked=any((job.pk, key) in ticked for key in wanted.cut_steps),
+        ticked=any((row.job_id, key) in ticked for key in wanted.cut_steps),
         role=wanted.role,
         needs_mm=wanted.needs_mm,
         along=wanted.along,
@@ -164,9 +173,9 @@ def booked_counts(jobs: Iterable[int]) -> dict[tuple[int, str], int]:
     return out
 
 
-def _ticked(rows: Iterable[JobBlanks]) -> set[tuple[int, str]]:
+def _ticked(rows: Iterable[_Row]) -> set[tuple[int, str]]:
     """Which steps that cut a blank are done, by job: of the job's own route, and not taken back."""
-    routes = {row.job_id: row.job.route_key for row in rows}
+    routes = {row.job_id: row.route_key for row in rows}
     steps = {key for row in rows for said in row.blanks for key in said["cut_steps"]}
     done = StepDone.objects.filter(
         job_id__in=list(routes), key__in=steps, taken_back_at__isnull=True, once_more_at__isnull=True

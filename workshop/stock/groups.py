@@ -5,9 +5,9 @@ A drawer of any size is added up in the database: what is read here is a row for
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any
+from functools import cached_property
 
 from django.db.models import Count, Max, Min, QuerySet, Sum
 
@@ -18,6 +18,7 @@ from ringcraft.units import Length
 from workshop.stock.demand import OpenBlank
 from workshop.stock.models import StockItem
 
+NEAR_MM = SAME_MM + 0.0051  # as near as two sections may be, and what a key is rounded by
 CUT_FROM = [key for key, kind in KINDS.items() if kind.cut_from]
 
 
@@ -83,51 +84,111 @@ def group_key(item: StockItem) -> str:
     return f"{item.stock}:{item.job_id or 0}"
 
 
-def groups_of(workshop_id: int) -> list[Group]:
-    """The stocks of a drawer, in the order of their keys."""
-    sums = list(
-        stock_of(workshop_id)
-        .order_by()
-        .values("stock", "job_id")
-        .annotate(first=Min("pk"), pieces=Count("pk"), mm=Sum("length_mm"), longest=Max("length_mm"), g=Sum("mass_g"))
-    )
-    firsts = StockItem.objects.in_bulk([row["first"] for row in sums])
-    found = [_group(firsts[row["first"]], row) for row in sums if row["stock"]]
-    return sorted((one for one in found if one is not None), key=lambda one: (one.stock, str(one.job_id or 0)))
+@dataclass(frozen=True)
+class StockSum:
+    """The pieces of one stock and owner added up, as the database does it: lengths [mm], mass [g].
+
+    What it is of is read off its key, so that thousands are told apart without one of them being drawn.
+    """
+
+    stock: str
+    job_id: int | None
+    first: int
+    pieces: int
+    length_mm: float
+    longest_mm: float
+    mass_g: float
+
+    @property
+    def key(self) -> str:
+        """The key of its group."""
+        return f"{self.stock}:{self.job_id or 0}"
+
+    @cached_property
+    def measures(self) -> tuple[str, str, float, float, float]:
+        """Metal, profile, width, thickness and side [mm], to a hundredth; a sheet has no width."""
+        metal, profile, *rest = self.stock.split(":")
+        if profile == "sheet":
+            return metal, profile, 0.0, float(rest[0]), 0.0
+        wide, _, thick = rest[0].partition("x")
+        return metal, profile, float(wide), float(thick), float(rest[1])
+
+    def may_serve(self, blank: OpenBlank) -> bool:
+        """Whether it could be a blank's stock, by the figures alone; its section decides."""
+        metal, profile, wide, thick, side = self.measures
+        section = blank.section
+        if metal != blank.metal or self.job_id not in (None, blank.job_id):
+            return False
+        if abs(thick - section.thickness_mm) > NEAR_MM:
+            return False
+        if profile == "sheet":
+            return True
+        return abs(wide - section.width_mm) <= NEAR_MM and abs(side - section.side_mm) <= NEAR_MM
 
 
-def _group(first: StockItem, row: Mapping[str, Any]) -> Group | None:
-    section = first.section
-    if section is None:
-        return None
-    return Group(
-        stock=first.stock,
-        metal=first.metal,
-        metal_title=first.metal_title,
-        section=section,
-        sheet=first.kind == "sheet",
-        owner=first.owner if first.job_id else "",
-        job_id=first.job_id,
-        pieces=row["pieces"],
-        length_mm=float(row["mm"]),
-        longest_mm=float(row["longest"]),
-        mass_g=float(row["g"]),
+def sums_of(workshop_id: int) -> list[StockSum]:
+    """What lies in a drawer, by stock and owner, in the order of their keys."""
+    # whatever has a stock is cut from: so it is all read from one index
+    rows = (
+        StockItem.objects.filter(workshop_id=workshop_id, stock__gt="", length_mm__gt=0)
+        .order_by("stock", "job_id")
+        .values_list("stock", "job_id")
+        .annotate(Min("pk"), Count("pk"), Sum("length_mm"), Max("length_mm"), Sum("mass_g"))
     )
+    return [
+        StockSum(stock, job_id, first, pieces, float(mm), float(longest), float(g))
+        for stock, job_id, first, pieces, mm, longest, g in rows
+    ]
+
+
+def groups_from(sums: Sequence[StockSum]) -> list[Group]:
+    """The groups of some sums, each with its section."""
+    firsts = StockItem.objects.in_bulk([one.first for one in sums])
+    made = [(one, firsts[one.first], firsts[one.first].section) for one in sums]
+    return [
+        Group(
+            stock=one.stock,
+            metal=first.metal,
+            metal_title=first.metal_title,
+            section=section,
+            sheet=first.kind == "sheet",
+            owner=first.owner if one.job_id else "",
+            job_id=one.job_id,
+            pieces=one.pieces,
+            length_mm=one.length_mm,
+            longest_mm=one.longest_mm,
+            mass_g=one.mass_g,
+        )
+        for one, first, section in made
+        if section is not None
+    ]
 
 
 class Demand:
     """The blanks that are wanted, asked of one stock after the other."""
 
-    def __init__(self, groups: Sequence[Group], blanks: Sequence[OpenBlank]) -> None:
-        self._own = {(one.job_id, one.stock) for one in groups if one.job_id is not None}
-        self._by_metal: dict[str, list[OpenBlank]] = {}
+    def __init__(self, sums: Sequence[StockSum], blanks: Sequence[OpenBlank]) -> None:
+        self._own = {(one.job_id, one.stock) for one in sums if one.job_id is not None}
+        self._alike: dict[str, dict[tuple[object, ...], list[OpenBlank]]] = {}
         for blank in blanks:
-            self._by_metal.setdefault(blank.metal, []).append(blank)
+            section = blank.section
+            like = (section.profile, section.width_mm, section.thickness_mm, section.side_mm)
+            self._alike.setdefault(blank.metal, {}).setdefault(like, []).append(blank)
+
+    def may_want(self, one: StockSum) -> bool:
+        """Whether a blank could be cut from a stock, by its figures alone."""
+        alike = self._alike.get(one.measures[0], {})
+        return any(
+            one.may_serve(listed[0]) or (one.job_id is not None and any(map(one.may_serve, listed)))
+            for listed in alike.values()
+        )
 
     def of(self, group: Group) -> list[OpenBlank]:
         """The blanks that a stock serves. A job with metal of its own in that section takes it from there."""
         return [
             blank
-            for blank in self._by_metal.get(group.metal, ())
+            for listed in self._alike.get(group.metal, {}).values()
+            if group.job_id is not None or group.suits(listed[0])
+            for blank in listed
             if group.suits(blank) and (group.job_id is not None or (blank.job_id, group.stock) not in self._own)
         ]

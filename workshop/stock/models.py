@@ -20,8 +20,14 @@ MOVES = {
     "scrap": "to the scrap",
     "filings": "to the filings",
     "used": "used up",
+    "solder": "flowed in a joint",
     "correct": "counted again",
 }
+
+
+def called_of(name: str, kind: str, number: int) -> str:
+    """How a piece is called: by its own name, or by its kind and number."""
+    return name or f"{KINDS[kind].title if kind in KINDS else kind} {number}"
 
 
 class StockItem(models.Model):
@@ -73,7 +79,7 @@ class StockItem(models.Model):
     @property
     def called(self) -> str:
         """How the shop calls it: its own name, or its kind and number."""
-        return self.name or f"{KINDS[self.kind].title if self.kind in KINDS else self.kind} {self.number}"
+        return called_of(self.name, self.kind, self.number)
 
     @property
     def asked(self) -> StockPiece:

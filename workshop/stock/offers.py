@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -14,7 +15,17 @@ from ringcraft.stock.near import AtHandStock, NearWay, Need, near_ways
 from ringcraft.units import Length
 from workshop.stock.booking import decimal_of
 from workshop.stock.demand import OpenBlank
-from workshop.stock.groups import Group, group_key, groups_of, pieces_in, pieces_of, stock_of
+from workshop.stock.groups import (
+    NEAR_MM,
+    Group,
+    StockSum,
+    group_key,
+    groups_from,
+    pieces_in,
+    pieces_of,
+    stock_of,
+    sums_of,
+)
 from workshop.stock.models import StockItem
 
 MOST_OFFERS = 8
@@ -47,6 +58,7 @@ class BlankStock:
     ways: tuple[NearWay, ...]
 
 
+MOST_STOCKS = 60  # of a metal that are tried for a blank that has none of its own
 MOST_OF_A_STOCK = 3  # pieces of one stock that are looked at: its longest ones
 
 
@@ -59,37 +71,71 @@ class DrawerNow:
     units: str
 
     @cached_property
-    def groups(self) -> list[Group]:
+    def sums(self) -> list[StockSum]:
         """What lies in it, by stock and owner."""
-        return groups_of(self.workshop_id)
+        return sums_of(self.workshop_id)
 
     @cached_property
-    def _by_metal(self) -> dict[str, list[Group]]:
-        out: dict[str, list[Group]] = {}
-        for group in self.groups:
-            out.setdefault(group.metal, []).append(group)
+    def _by_metal(self) -> dict[str, list[StockSum]]:
+        out: dict[str, list[StockSum]] = {}
+        for one in self.sums:
+            out.setdefault(one.measures[0], []).append(one)
         return out
 
     @cached_property
+    def _made(self) -> dict[str, Group]:
+        return {}
+
+    def groups(self, sums: Sequence[StockSum]) -> list[Group]:
+        """The groups of some sums, each drawn once."""
+        fresh = [one for one in sums if one.key not in self._made]
+        for group in groups_from(fresh) if fresh else ():
+            self._made[group.key] = group
+        return [self._made[one.key] for one in sums if one.key in self._made]
+
+    @cached_property
     def _own(self) -> set[tuple[int, str]]:
-        return {(one.job_id, one.stock) for one in self.groups if one.job_id is not None}
+        return {(one.job_id, one.stock) for one in self.sums if one.job_id is not None}
+
+    @cached_property
+    def _owners(self) -> set[int]:
+        """The jobs with metal of their own: the others are all served alike."""
+        return {job_id for job_id, _ in self._own}
+
+    @cached_property
+    def _served(self) -> dict[tuple[object, ...], list[Group]]:
+        return {}
 
     @cached_property
     def _sheets(self) -> dict[str, list[tuple[float, float]]]:
         """Length and width of every sheet, by its group."""
         out: dict[str, list[tuple[float, float]]] = {}
-        rows = pieces_of(self.workshop_id, [one for one in self.groups if one.sheet])
+        rows = stock_of(self.workshop_id).filter(kind="sheet")
         for stock, job_id, long, wide in rows.values_list("stock", "job_id", "length_mm", "width_mm"):
             out.setdefault(f"{stock}:{job_id or 0}", []).append((float(long or 0), float(wide or 0)))
         return out
 
     def serving(self, blank: OpenBlank) -> list[Group]:
         """The stocks that a blank is cut from; a job with metal of its own in that section takes it from there."""
-        return [
-            group
-            for group in self._by_metal.get(blank.metal, ())
-            if group.suits(blank) and (group.job_id is not None or (blank.job_id, group.stock) not in self._own)
-        ]
+        section, whose = blank.section, blank.job_id if blank.job_id in self._owners else 0
+        like = (blank.metal, section.profile, section.width_mm, section.thickness_mm, section.side_mm, whose)
+        if like not in self._served:
+            near = [one for one in self._by_metal.get(blank.metal, ()) if one.may_serve(blank)]
+            self._served[like] = [
+                group
+                for group in self.groups(near)
+                if group.suits(blank) and (group.job_id is not None or (blank.job_id, group.stock) not in self._own)
+            ]
+        return self._served[like]
+
+    def look_for(self, blanks: Sequence[OpenBlank]) -> None:
+        """Read at once whatever could serve some blanks."""
+        alike: dict[tuple[object, ...], OpenBlank] = {}
+        for one in blanks:
+            own = one.job_id if one.job_id in self._owners else 0
+            alike[one.metal, one.section.width_mm, one.section.thickness_mm, own] = one
+        near = {s.key: s for one in alike.values() for s in self._by_metal.get(one.metal, ()) if s.may_serve(one)}
+        self.groups(list(near.values()))
 
     def is_there(self, blank: OpenBlank) -> bool:
         """Whether a piece of its very stock is large enough for a blank."""
@@ -119,11 +165,15 @@ class DrawerNow:
         """Pieces that could be an insert: the shop's own or the job's, of the same metal and profile, no thinner and
         no narrower than the shank. The shortest that is long enough comes first, then the ones that are short.
         """
-        stocks = [
+        near = [
             one
-            for one in self.groups
-            if one.metal == metal and not one.sheet and one.job_id in (None, job_id) and serves(one.section, shank)
+            for one in self._by_metal.get(metal, ())
+            if one.measures[1] in (shank.profile, "rectangle")
+            and one.job_id in (None, job_id)
+            and one.measures[2] >= shank.width_mm - NEAR_MM
+            and one.measures[3] >= shank.thickness_mm - NEAR_MM
         ]
+        stocks = [one for one in self.groups(near) if not one.sheet and serves(one.section, shank)]
         mine = pieces_of(self.workshop_id, stocks).filter(Q(job_id=None) | Q(job_id=job_id))
         need = decimal_of(need_mm)
         enough = mine.filter(length_mm__gte=need).order_by("length_mm", "number")[:MOST_OFFERS]
@@ -158,26 +208,29 @@ class DrawerNow:
         if not there:
             need = Need(blank.metal, blank.section, blank.length_mm, self.kerf_mm, self.units)
             scrap = scrap_of(self.workshop_id, blank.metal, blank.job_id)
-            ways = near_ways(need, self._at_hand(blank.metal, blank.job_id), scrap)
+            ways = near_ways(need, self._at_hand(blank.metal, blank.job_id, blank.section.thickness_mm), scrap)
         return BlankStock(blank.name, blank.title, blank.length_mm, tuple(there), ways)
 
-    def _at_hand(self, metal: str, job_id: int) -> list[AtHandStock]:
+    def _at_hand(self, metal: str, job_id: int, thick_mm: float) -> list[AtHandStock]:
         """The longest pieces of each stock of a metal: the shop's, and this job's."""
         mine = [one for one in self._by_metal.get(metal, ()) if one.job_id in (None, job_id)]
-        return [piece for group in mine for piece in self._longest[group.key]]
-
-    @cached_property
-    def _longest(self) -> dict[str, list[AtHandStock]]:
-        sections = {one.key: one.section for one in self.groups}
+        if len(mine) > MOST_STOCKS:  # those whose thickness is nearest could be filed, trimmed or rolled soonest
+            mine = sorted(mine, key=lambda one: abs(one.measures[3] - thick_mm))[:MOST_STOCKS]
+        sections = {group.key: group.section for group in self.groups(mine)}
         rank = Window(RowNumber(), partition_by=["stock", "job_id"], order_by=["-length_mm", "number"])
-        rows = stock_of(self.workshop_id).order_by().annotate(rank=rank).filter(rank__lte=MOST_OF_A_STOCK)
-        out: dict[str, list[AtHandStock]] = {key: [] for key in sections}
-        for item in rows:
-            if (key := group_key(item)) in out:
-                # a sheet's section is its own: its width is not the stock's
-                section = (item.section if item.kind == "sheet" else None) or sections[key]
-                out[key].append(AtHandStock(item.pk, item.called, section, float(item.length_mm or 0), item.poured))
-        return out
+        rows = stock_of(self.workshop_id).filter(stock__in={one.stock for one in mine}).order_by()
+        return [
+            # a sheet's section is its own: its width is not the stock's
+            AtHandStock(
+                item.pk,
+                item.called,
+                (item.section if item.kind == "sheet" else None) or sections[group_key(item)],
+                float(item.length_mm or 0),
+                item.poured,
+            )
+            for item in rows.annotate(rank=rank).filter(rank__lte=MOST_OF_A_STOCK)
+            if group_key(item) in sections
+        ]
 
     def _insert_stock(self, blank: OpenBlank) -> BlankStock:
         """What could be an insert: pieces that are long enough, else the short ones, with what that costs."""

@@ -10,13 +10,14 @@ import io
 import re
 from collections.abc import Iterable, Iterator, Sequence
 from decimal import Decimal
+from typing import Any
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnreadableError
 from ringcraft.metals import METALS
 from ringcraft.money.prices import read_price
 from ringcraft.reading import tidy
 from workshop.core.text import is_ugly
-from workshop.stock.models import Movement, StockItem
+from workshop.stock.models import Movement, StockItem, called_of
 
 ITEM_COLUMNS = (
     "number", "name", "kind", "metal", "profile", "thickness_mm", "width_mm", "side_mm", "length_mm", "mass_g",
@@ -81,7 +82,7 @@ def items_csv(workshop_id: int) -> str:
 
 def movements_csv(workshop_id: int) -> Iterator[str]:
     """Every movement, the oldest first: a piece of the file after the other, however long it becomes."""
-    found = Movement.objects.filter(item__workshop_id=workshop_id).select_related("item", "job", "other", "by")
+    found = Movement.objects.filter(item__workshop_id=workshop_id).values_list(*_MOVED)
     last = 0
     columns: Sequence[str] = MOVE_COLUMNS
     while True:
@@ -89,13 +90,25 @@ def movements_csv(workshop_id: int) -> Iterator[str]:
         yield _written(columns, map(_moved, some))
         if len(some) < AT_ONCE:
             return
-        last, columns = some[-1].pk, ()
+        last, columns = some[-1][0], ()
 
 
-def _moved(m: Movement) -> Sequence[object]:
+_NAMED = ("name", "kind", "number")
+_MOVED = (
+    "pk", "at", "kind", "length_mm", "mass_g", "job__number", "blank", "note",
+    "by__first_name", "by__last_name", "by__username", *(f"item__{one}" for one in _NAMED),
+    *(f"other__{one}" for one in _NAMED),
+)  # fmt: skip
+
+
+def _moved(row: Sequence[Any]) -> Sequence[object]:
+    """A movement as a row of the file, read without a model for each of its pieces."""
+    _, at, kind, length, mass, job, blank, note, first, last, username, *named = row
+    item, other = named[:3], named[3:]
+    by = " ".join(part for part in (first, last) if part) or username or ""
     return (
-        m.at.isoformat(), m.item.called, m.kind, m.length_mm, m.mass_g, m.job.number if m.job else "", m.blank,
-        m.other.called if m.other else "", m.note, str(m.by or ""),
+        at.isoformat(), called_of(*item), kind, length, mass, job or "", blank,
+        called_of(*other) if other[1] else "", note, by,
     )  # fmt: skip
 
 

@@ -121,6 +121,17 @@
   {#if metal}
     {#await import('./JobMetal.svelte') then found}<found.default {job} />{/await}
   {/if}
+  {#if card.solder}
+    <p class="text-blue mt-3 text-lead" role="status" data-testid="solder-asked">
+      {card.solder}
+      <button type="button" class="quiet ml-3" onclick={() => void card.takeSolder(true)}
+        >take it from the drawer</button
+      >
+      <button type="button" class="quiet ml-3" onclick={() => void card.takeSolder(false)}
+        >not for this job</button
+      >
+    </p>
+  {/if}
   {#if step && card.now}
     <div class="card">
       <RouteList

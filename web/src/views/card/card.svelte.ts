@@ -15,6 +15,8 @@ import { doneTimes, worded, type Tick } from './overlay'
 
 export class Card {
   job = $state.raw<Job | null>(null)
+  /** What is asked about the solder that was flowed; empty where nothing is. */
+  solder = $state('')
   mistakes = $state.raw<Mistake[]>([])
   missing = $state(false)
   at = $state('')
@@ -77,7 +79,9 @@ export class Card {
   /** Lay what a tick has changed on the job that was read. */
   #progress(answer: Answer<Schemas['ProgressOut']>) {
     if (answer.data && this.job) {
-      this.job = { ...this.job, ...answer.data }
+      const { solder, ...changed } = answer.data
+      this.job = { ...this.job, ...changed }
+      if (solder?.asked) this.solder = solder.says
       this.mistakes = []
     } else if (answer.problem && !isAway(answer.problem.status))
       this.mistakes = answer.problem.errors
@@ -102,6 +106,21 @@ export class Card {
         path: `/api/jobs/${this.jobId}/steps/${step.key}`,
         body: { done: false, once_more: true },
         says: `${name}: “${step.title}” once more`,
+      }),
+    )
+  }
+
+  /** Say once for this job whether its solder is taken from the drawer. */
+  async takeSolder(take: boolean) {
+    if (!this.job) return
+    this.solder = ''
+    this.#progress(
+      await outbox.send<Schemas['ProgressOut']>({
+        where: `/job/${this.jobId}`,
+        method: 'PUT',
+        path: `/api/jobs/${this.jobId}/solder`,
+        body: { take },
+        says: `the solder of ${this.job.customer_name || this.job.title}`,
       }),
     )
   }

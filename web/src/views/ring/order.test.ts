@@ -126,6 +126,7 @@ const WAYS = {
   setting_price: 0,
   plating_price: 0,
   degrees: 'c',
+  takes_solder: 'ask',
 } satisfies Schemas['Preferences']
 const CATALOGUE = {
   profiles: [

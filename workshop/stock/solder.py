@@ -1,0 +1,138 @@
+"""Solder that was flowed leaves the drawer: when its step is done, as the shop's way says, asked once a job."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from django.db import transaction
+from django.db.models import Q, Sum
+
+from ringcraft.metals import SOLDERS
+from ringcraft.reading import tidy
+from ringcraft.work.kept import KeptPlanError
+from ringcraft.work.solder_used import SolderUsed, solder_steps, solder_used
+from workshop.core.history import Actor, record
+from workshop.jobs.locking import locked
+from workshop.jobs.measures import values_of
+from workshop.jobs.models import Job, StepDone
+from workshop.jobs.plans import followed, looks_of
+from workshop.stock.booking import Booking, hold_drawer
+from workshop.stock.models import Movement, StockItem
+
+KIND = "solder"
+ALWAYS, ASK, NEVER = "always", "ask", "never"
+
+
+@dataclass(frozen=True)
+class SolderAsk:
+    """Whether it is to be asked if solder is taken from the drawer for this job, and what that would be, in words."""
+
+    asked: bool
+    says: str
+
+
+def piece_of(workshop_id: int, job_id: int, solder: str) -> StockItem | None:
+    """The piece in the drawer that a solder is taken from: the job's own before the shop's, the most of it first."""
+    title = tidy(SOLDERS[solder].title)
+    found = StockItem.objects.filter(
+        Q(job=None) | Q(job_id=job_id), workshop_id=workshop_id, kind=KIND, mass_g__gt=0
+    ).order_by("-job_id", "-mass_g", "number")
+    return next((one for one in found if title in tidy(f"{one.solder} {one.name}") or solder in one.solder), None)
+
+
+def _way(job: Job, way: str) -> str:
+    """What holds for a job: its own answer, else the shop's way."""
+    return {"yes": ALWAYS, "no": NEVER}.get(job.takes_solder, way)
+
+
+def after_tick(actor: Actor, job: Job, step_key: str, way: str) -> SolderAsk | None:
+    """Book what a ticked step has flowed, or give it back where it was not done after all; what is to be asked.
+
+    Inside the caller's transaction, the job held.
+    """
+    try:
+        used = solder_used(followed(job, values_of(job)).now, step_key, looks_of(job))
+    except KeptPlanError:
+        return None
+    if not used:
+        return None
+    holds = _way(job, way)
+    if holds == ALWAYS:
+        _settle(actor, job, step_key, used)
+    elif holds == ASK:
+        return ask_about(job, way)
+    return None
+
+
+def ask_about(job: Job, way: str) -> SolderAsk | None:
+    """The question about a job whose solder nobody has decided on yet; None where there is none."""
+    if _way(job, way) != ASK:
+        return None
+    used = [one for _, listed in _flowed(job) for one in listed]
+    told = []
+    for solder in dict.fromkeys(one.solder for one in used):
+        piece = piece_of(job.workshop_id, job.pk, solder)
+        mass = sum(one.mass_g for one in used if one.solder == solder)
+        if piece is not None:
+            told.append(f"{mass:.3f} g of {SOLDERS[solder].title} off {piece.called}")
+    return SolderAsk(True, f"Take {' and '.join(told)}, and each joint's solder after it?") if told else None
+
+
+def _flowed(job: Job) -> list[tuple[str, tuple[SolderUsed, ...]]]:
+    """The steps of a job that are done and have flowed solder, and what that was."""
+    try:
+        now, looks = followed(job, values_of(job)).now, looks_of(job)
+    except KeptPlanError:
+        return []
+    done = _times(job)
+    return [(key, solder_used(now, key, looks)) for key in solder_steps(now) if done.get(key)]
+
+
+def _times(job: Job) -> dict[str, int]:
+    """How often each step of the job's own route was done; what was taken back does not count."""
+    out: dict[str, int] = {}
+    rows = StepDone.objects.filter(job=job, route_key=job.route_key, taken_back_at=None).values_list("key", flat=True)
+    for key in rows:
+        out[key] = out.get(key, 0) + 1
+    return out
+
+
+@transaction.atomic
+def decide(actor: Actor, job_id: int, take: bool) -> Job:
+    """Keep whether a job's solder is taken from the drawer; what was flowed so far is booked. Answers the job."""
+    job = locked(actor, job_id)
+    job.takes_solder = "yes" if take else "no"
+    job.save(update_fields=["takes_solder"])
+    record(actor, job, "solder-decided", after={"takes_solder": job.takes_solder})
+    for key, used in _flowed(job) if take else ():
+        _settle(actor, job, key, used)
+    return job
+
+
+def _settle(actor: Actor, job: Job, step_key: str, used: tuple[SolderUsed, ...]) -> None:
+    """Make what is booked of a step what its times flowed; no more than is there, and never less than nothing."""
+    hold_drawer(actor, [job.pk])
+    times = _times(job).get(step_key, 0)
+    booking = Booking(actor)
+    for one in used:
+        mark = f"{step_key}:{one.solder}"[:60]
+        rows = Movement.objects.filter(job=job, kind=KIND, blank=mark)
+        booked = -float(rows.aggregate(all=Sum("mass_g"))["all"] or 0)
+        wanted = one.mass_g * times
+        if abs(wanted - booked) < 0.0001:
+            continue
+        if wanted > booked:
+            piece = piece_of(actor.workshop_id, job.pk, one.solder)
+            if piece is None:
+                continue
+            item = StockItem.objects.select_for_update().get(pk=piece.pk)
+            mass = min(wanted - booked, float(item.mass_g))
+            note = f"{one.chips} chips" if one.chips != 1 else "1 chip"
+        else:
+            last = rows.filter(mass_g__lt=0).select_related("item").order_by("-id").first()
+            if last is None:
+                continue
+            item = StockItem.objects.select_for_update().get(pk=last.item_id)
+            mass, note = wanted - booked, "not flowed after all"
+        booking.move(item, KIND, -mass, None, job=job, blank=mark, note=note)
+        record(actor, item, "moved", after={"move": KIND, "mass_g": round(-mass, 4)})
