@@ -272,6 +272,7 @@ def test_a_database_from_before_the_release_goes_on_from_where_it_stood(monkeypa
         ("jobs", "0005_photos_heats_estimates"),
         ("jobs", "0006_joint_looks"),
         ("jobs", "0007_as_asked"),
+        ("jobs", "0008_takes_solder"),
     }
 
 

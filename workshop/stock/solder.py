@@ -15,7 +15,7 @@ from workshop.core.history import Actor, record
 from workshop.jobs.locking import locked
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job, StepDone
-from workshop.jobs.plans import followed, looks_of
+from workshop.jobs.plans import followed, kept_plan, looks_of
 from workshop.stock.booking import Booking, hold_drawer
 from workshop.stock.models import Movement, StockItem
 
@@ -51,6 +51,8 @@ def after_tick(actor: Actor, job: Job, step_key: str, way: str) -> SolderAsk | N
     Inside the caller's transaction, the job held.
     """
     try:
+        if step_key not in solder_steps(kept_plan(job)):
+            return None
         used = solder_used(followed(job, values_of(job)).now, step_key, looks_of(job))
     except KeptPlanError:
         return None

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Job, Mistake } from '$lib/api/client'
+  import { isAway, type Job, type Mistake } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import { toSend } from '$lib/picture'
@@ -46,7 +46,9 @@
       says: `a photograph of ${name}, ${side}`,
     })
     card.mistakes = []
-    mistakes = [...mistakes, ...(answer.problem?.errors ?? [])]
+    if (!answer.problem || isAway(answer.problem.status)) return
+    const said = mistakes.map((one) => one.message)
+    mistakes = [...mistakes, ...answer.problem.errors.filter((one) => !said.includes(one.message))]
   }
 
   async function remove(id: number) {
