@@ -249,8 +249,10 @@ def _blank_facts(context: RingContext, blank: Blank) -> BlankFacts:
     cut = Length(blank.cut_length_mm, used.units, f".{places_for(used.round_to_mm)}f")
     trim = math.fsum(term.mm for term in blank.terms if term.key == "trim")
     kept = blank.cut_length_mm - trim
+    # a flat blank is as wide as it is scribed: a plate is wider than the band that it sits on
+    wide = blank.width_mm if section.flat else section.width_mm
     return BlankFacts(
-        **vars(as_bought(context, section.profile, section.thickness_mm, section.width_mm)),
+        **vars(as_bought(context, section.profile, section.thickness_mm, wide)),
         blank=blank.title,
         piece=blank.name,
         stock=blank.stock,

@@ -40,6 +40,8 @@ def test_a_folded_sheet_and_a_scribed_plate_are_named_as_they_lie_in_the_drawer(
     assert not any("5 × 1.2" in line for step in folded.route for line in (step.title, *step.do))
     plate = next(one for one in plan("hollow-signet").blanks if one.name == "plate")
     assert plate.stock == "sheet 9 × 0.9"
+    read = next(one for one in plan("hollow-signet").route if one.key == "measure-stock-plate")
+    assert "9.00 wide" in " ".join(read.do)
 
 
 @pytest.mark.parametrize(("wide", "thick", "side"), [(4.0, 2.06, 0.06), (3.0, 1.51, 0.01), ("6 ga", 2.1, 0.0425)])
