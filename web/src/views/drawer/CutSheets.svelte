@@ -5,7 +5,7 @@
 
   let { made, stale = false }: { made: Schemas['ProposedOut']; stale?: boolean } = $props()
   let room = $state(1200)
-  const MARGIN = 30
+  const MARGIN = 2
   const drawn = $derived(sheets(made, Math.max(120, room - 2 * MARGIN)))
   const named = $derived(new Map(made.blanks.map((one) => [one.key, one])))
   const whose = (key: string) => named.get(key)?.job_name ?? ''

@@ -77,7 +77,7 @@ export interface Sheet {
 }
 
 /** A sheet is drawn no higher than that: a square one leaves room for what is said of it. */
-const HIGHEST = 420
+const HIGHEST = 340
 
 /** The sheets of a plan, each in its own proportions: its strips in the order of their cuts, its blanks, its rests. */
 export function sheets(made: Schemas['ProposedOut'], room: number): Sheet[] {
