@@ -270,4 +270,4 @@ def test_a_plan_of_something_else_is_not_booked(server: Server, bench: Page) -> 
     expect(bench.get_by_text("× 38.8", exact=False).first).to_be_visible()
     bench.get_by_label("Saw or shears").select_option("shears")
     expect(bench.get_by_text("shear on the line", exact=False)).to_be_visible()
-    expect(bench.get_by_text("a sheet 39.0 wide stays", exact=False)).to_be_visible()
+    expect(bench.get_by_text("× 39.0", exact=False).first).to_be_visible()

@@ -66,7 +66,7 @@ def test_the_strip_is_to_scale_and_lit_from_the_ledger_and_back(bench: Page) -> 
         ("Finger size", "US 45", "US sizes run from 0 to 16"),
         ("Finger size", "💍", "is not a finger size"),
         ("Finger size", "", "A finger size is missing"),
-        ("Thickness", "3.5", "A dome 3.50 high cannot stand"),
+        ("Thickness", "4.5", "A dome 4.50 high cannot stand"),
         ("Thickness", "-1", "cannot be less than nothing"),
         ("Thickness", "NaN", "is not a length"),
         ("Thickness", "2 kg", "is a weight here"),

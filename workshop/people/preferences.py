@@ -193,7 +193,7 @@ class Preferences:
     ] = ()
     takes_solder: Annotated[
         TakesSolderKey,
-        Asked("Solder from the drawer", "Flowed solder is taken from the drawer", ".", _TAKES, "solders", None),
+        Asked("Solder from the drawer", "Flowed solder is taken from the drawer", ".", _TAKES, "hand", None),
     ] = "ask"
     solders: Annotated[
         OwnSolders,
