@@ -20,7 +20,6 @@ from ringcraft.schema import Degrees, Mm, SignedMm, UnitKey, read_figure, reques
 DEEPEST = 0.9  # of the inside diameter: beyond it the joint itself is wet
 MOST_ROLL_DEG, MOST_WITH_IT_MM3 = 180.0, 20000.0
 MOST_W = 5000.0  # of a torch on a ring; our own judgement
-COLDEST_FLOW_C, HOTTEST_FLOW_C = 100.0, 1900.0
 
 
 def _depth(value: object) -> float:

@@ -236,7 +236,12 @@ NOT_ANNEALED = {
 }
 NOT_PLAIN = {"eternity", "tension-set", "hollow", "inlay", "pattern-all-round", "two-tone", "two-tone-head"}
 SOLDERED_ON = ("claw", "bezel", "peg")  # settings that stand on the shank by a seam of their own
-SET_BY_FEATURE = ("eternity", "tension-set", "inlay")
+#: What is set without being listed, by the feature that says so.
+SET_BY_FEATURE = {
+    "eternity": "the stones all round",
+    "inlay": "the inlay",
+    "tension-set": "the stone held by tension",
+}
 
 
 def case_of(order: ResizeRequest) -> Case:

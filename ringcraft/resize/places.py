@@ -9,13 +9,11 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ringcraft.resize.asking import STONES, Stone
-from ringcraft.resize.case import Case
+from ringcraft.resize.asking import STONES
+from ringcraft.resize.case import SET_BY_FEATURE, Case
 from ringcraft.resize.methods.base import Method, Weighed
 from ringcraft.vbench.thing import HeadAt, StoneAt, bears_of, near_mm
 
-#: What a feature says is set, where nobody listed it.
-UNLISTED = {"eternity": "the stones all round", "inlay": "the inlay", "tension-set": "the stone held by tension"}
 IN_WORDS: Mapping[int, str] = {1: "first", 2: "second", 3: "third"}
 
 
@@ -25,11 +23,6 @@ def head_of(case: Case) -> HeadAt | None:
         return None
     angle = 2 * math.asin(case.head.span_mm / case.inside[0])
     return HeadAt(case.neutral[0] / 2, angle * case.radius[0])
-
-
-def in_head(stone: Stone) -> bool:
-    """Whether a stone sits in the head, which lies opposite the cut: nobody said that it sits elsewhere."""
-    return stone.at_mm is None and stone.from_joint_mm is None
 
 
 def stones_of(case: Case) -> tuple[StoneAt, ...]:
@@ -62,7 +55,7 @@ def unlisted_of(case: Case) -> tuple[StoneAt, ...]:
     if case.order.stones:
         return ()
     half, out = case.neutral[0] / 2, []
-    for feature, name in UNLISTED.items():
+    for feature, name in SET_BY_FEATURE.items():
         if not case.has(feature):
             continue
         held = feature == "tension-set"

@@ -73,7 +73,7 @@ def _lower(case: Case) -> Solder | None:
 
 
 def check_heats(case: Case, insert_mm: float) -> None:
-    """Refuse two seams in one heat where they cannot both come up; raises UnreadableError at join.heats."""
+    """Refuse two seams in one heat where they cannot both come up; raises OutOfRangeError at join.heats."""
     if case.order.join.heats != "together":
         return
     if not case.metal.conducts:

@@ -74,11 +74,6 @@ class StoneAdvice:
         return self.care in OUT
 
     @property
-    def is_protected(self) -> bool:
-        """Whether it must be kept from the heat in some way that takes time or care."""
-        return self.care in ("water", *OUT)
-
-    @property
     def name(self) -> str:
         """How it is called in a sentence."""
         return self.id or (f"the {self.title}" if self.kind != "unknown" else self.title)

@@ -42,25 +42,13 @@ def fullest(weights: Sequence[int], room: int) -> list[int]:
     return taken
 
 
-def most_held(weights: Sequence[int], room: int) -> int:
-    """An upper bound of what a room can hold of these weights: exact where the step loses nothing.
-
-    >>> most_held([400, 400, 300], 1000)
-    800
-    """
-    if not weights or sum(weights) <= room:
-        return sum(weights)
-    step = math.gcd(*weights)
-    if room // step > MOST_BITS:
-        return room
-    mask, reach = (1 << room // step + 1) - 1, 1
-    for weight in weights:
-        reach |= (reach << weight // step) & mask
-    return (reach.bit_length() - 1) * step
-
-
 def most_held_each(weights: Sequence[int], rooms: Sequence[int], effort: Effort) -> list[int]:
-    """The same for many rooms, from one reckoning for the roomiest of them."""
+    """What each room can hold of these weights at most, from one reckoning for the roomiest; exact where the step
+    loses nothing.
+
+    >>> most_held_each([400, 400, 300], [1000, 500], Effort())
+    [800, 400]
+    """
     need, roomiest = sum(weights), max(rooms, default=0)
     step = math.gcd(*weights) if weights else 1
     if not weights or roomiest // step > MOST_BITS or min(rooms) >= need:

@@ -156,16 +156,15 @@ def _reach(
     return reach
 
 
-def _orders(problem: SheetProblem, items: Sequence[int], effort: Effort) -> list[tuple[list[int], Random | None]]:
-    """Orders to cut in: the widest first, the largest, the longest, then such orders with some luck."""
-    del effort
+def _orders(problem: SheetProblem, items: Sequence[int]) -> list[list[int]]:
+    """Orders to cut in: the widest first, the largest, the longest."""
     blanks = problem.blanks
     keys = (
         lambda item: (-min(blanks[item]), -max(blanks[item])),
         lambda item: (-problem.area(item), -max(blanks[item])),
         lambda item: (-max(blanks[item]), -min(blanks[item])),
     )
-    return [(sorted(items, key=key), None) for key in keys]
+    return [sorted(items, key=key) for key in keys]
 
 
 def _all(
@@ -178,13 +177,13 @@ def _all(
     if sum(problem.area(item) for item in items) > sum(a * b for a, b in (problem.sheets[one] for one in use)):
         return None
     use.sort(key=lambda sheet: -_raw(problem, sheet))
-    orders = _orders(problem, items, effort)
+    orders = _orders(problem, items)
     best: tuple[int, int, Laid] | None = None
     for tried in range(TRIES):
         if effort.spent:
             break
-        order, chance = orders[tried % len(orders)]
-        if tried >= len(orders):
+        order, chance = orders[tried % len(orders)], None
+        if tried >= len(orders):  # the same with some luck
             chance = Random(SEED + tried)  # noqa: S311 - in which order blanks are tried is no secret
             order = sorted(order, key=lambda item, c=chance: -problem.area(item) * (0.6 + 0.4 * c.random()))  # type: ignore[misc]
         laid, left = _cut(problem, order, use, effort, chance)

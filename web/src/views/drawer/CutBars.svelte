@@ -3,7 +3,7 @@
   import { clock } from '$lib/clock.svelte'
   import { length } from '$lib/length.svelte'
   import { dueWords } from '$lib/text'
-  import { bars } from './bars'
+  import { bars, fitting } from './bars'
 
   let { made, stale = false }: { made: Schemas['ProposedOut']; stale?: boolean } = $props()
   let room = $state(1200)
@@ -17,10 +17,6 @@
     const one = named.get(key)
     return one ? `${dueWords(one.due, clock.now)}, ${one.length_text}` : ''
   }
-  const fits = (text: string, width: number, per: number) =>
-    text.length * per < width - 12
-      ? text
-      : `${text.slice(0, Math.max(0, Math.floor((width - 20) / per)))}…`
 </script>
 
 <div bind:clientWidth={room} class={[stale && 'stale', 'eased']} data-testid="cut-bars">
@@ -51,8 +47,8 @@
         {#each bar.blanks as one (one.x)}
           <rect x={one.x} y="0" width={one.width} height={HIGH} class="blank" />
           {#if one.width > 42}
-            <text x={one.x + 8} y="19" class="name">{fits(whose(one.key), one.width, 8)}</text>
-            <text x={one.x + 8} y="38" class="small">{fits(under(one.key), one.width, 7)}</text>
+            <text x={one.x + 8} y="19" class="name">{fitting(whose(one.key), one.width, 8)}</text>
+            <text x={one.x + 8} y="38" class="small">{fitting(under(one.key), one.width, 7)}</text>
           {/if}
           <line x1={one.markX} x2={one.markX} y1="-7" y2={HIGH + 8} class="scribe" />
           <text x={one.markX} y={HIGH + 24} class="mark">{one.mark}</text>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client'
   import { length } from '$lib/length.svelte'
-  import { sheets } from './bars'
+  import { fitting, sheets } from './bars'
 
   let { made, stale = false }: { made: Schemas['ProposedOut']; stale?: boolean } = $props()
   let room = $state(1200)
@@ -9,10 +9,6 @@
   const drawn = $derived(sheets(made, Math.max(120, room - 2 * MARGIN)))
   const named = $derived(new Map(made.blanks.map((one) => [one.key, one])))
   const whose = (key: string) => named.get(key)?.job_name ?? ''
-  const fits = (text: string, width: number, per: number) =>
-    text.length * per < width - 10
-      ? text
-      : `${text.slice(0, Math.max(0, Math.floor((width - 18) / per)))}…`
 </script>
 
 <div bind:clientWidth={room} class={[stale && 'stale', 'eased']} data-testid="cut-sheets">
@@ -47,7 +43,7 @@
             <rect x={place.x} y={place.y} width={place.width} height={place.height} class="blank" />
             {#if place.width > 54 && place.height > 17}
               <text x={place.x + 7} y={place.y + Math.min(place.height / 2 + 5, 20)} class="name"
-                >{fits(`${place.nth}  ${whose(place.key)}`, place.width, 8)}</text
+                >{fitting(`${place.nth}  ${whose(place.key)}`, place.width, 8)}</text
               >
             {:else if place.height > 15 || place.width > 15}
               <text

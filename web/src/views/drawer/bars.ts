@@ -114,6 +114,12 @@ export function sheets(made: Schemas['ProposedOut'], room: number): Sheet[] {
   })
 }
 
+/** As much of a text as has room in the drawing: so many dots wide, each letter ``per``. */
+export function fitting(text: string, width: number, per: number): string {
+  if (text.length * per < width - 12) return text
+  return `${text.slice(0, Math.max(0, Math.floor((width - 20) / per)))}…`
+}
+
 /** The number of blanks and pieces, as one says it: five blanks from two pieces. */
 export function countWords(count: number, what: string): string {
   const small = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine']
