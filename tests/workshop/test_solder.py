@@ -44,7 +44,7 @@ def test_it_is_asked_once_a_job_and_then_follows_its_steps(ours: Shop) -> None:
     assert tick(ours, job, "cut")["solder"] is None
     asked = tick(ours, job, "solder")["solder"]
     assert asked["asked"]
-    assert f"{chips_g(job):.3f} g of silver hard off" in asked["says"]
+    assert f"{chips_g(job):.3f} g of silver hard from “" in asked["says"]
     assert not Movement.objects.filter(kind="solder").exists()
     assert ours.send("put", f"/jobs/{job.pk}/solder", {"take": True}).status_code == 200
     piece.refresh_from_db()

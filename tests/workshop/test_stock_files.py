@@ -197,7 +197,7 @@ def test_a_file_that_comes_back_is_asked_about_and_doubles_nothing(ours: Shop) -
     text = ours.send("get", "/stock/items.csv").content.decode()
     asked = ours.send("post", "/stock/items.csv", {"text": text})
     assert (asked.status_code, asked.json()["errors"][0]["field"]) == (422, "known")
-    assert asked.json()["errors"][0]["message"] == "2 of 2 are in the drawer already: number 1, 2."
+    assert asked.json()["errors"][0]["message"] == "2 of 2 are in the drawer already: numbers 1, 2."
     left = ours.send("post", "/stock/items.csv", {"text": text, "known": "leave"}).json()
     assert left == {"count": 0, "counted": 0, "left": 2}
     assert StockItem.objects.count() == 2

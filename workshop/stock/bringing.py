@@ -79,7 +79,7 @@ def bring_in(actor: Actor, text: str, known: str = "", units: str = "mm") -> Bro
 def _asked(numbers: Sequence[int], rows: int) -> CraftError:
     named = ", ".join(map(str, numbers[:MOST_NAMED])) + (" and more" if len(numbers) > MOST_NAMED else "")
     one = len(numbers) == 1
-    said = f"{len(numbers)} of {rows} {'is' if one else 'are'} in the drawer already: number {named}."
+    said = f"{len(numbers)} of {rows} {'is' if one else 'are'} in the drawer already: number{'' if one else 's'} {named}."
     return UnreadableError("known", said, "Leave what is here, count it anew by the file, or take in new pieces.")
 
 

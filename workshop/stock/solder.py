@@ -76,8 +76,12 @@ def ask_about(job: Job, way: str) -> SolderAsk | None:
         piece = piece_of(job.workshop_id, job.pk, solder)
         mass = sum(one.mass_g for one in used if one.solder == solder)
         if piece is not None:
-            told.append(f"{mass:.3f} g of {SOLDERS[solder].title} off {piece.called}")
-    return SolderAsk(True, f"Take {' and '.join(told)}, and each joint's solder after it?") if told else None
+            told.append(f"{mass:.3f} g of {SOLDERS[solder].title} from “{piece.called}”")
+    return (
+        SolderAsk(True, f"Take {' and '.join(told)} in the drawer, and so for each joint of this job?")
+        if told
+        else None
+    )
 
 
 def _flowed(job: Job) -> list[tuple[str, tuple[SolderUsed, ...]]]:
