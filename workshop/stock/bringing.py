@@ -78,8 +78,8 @@ def bring_in(actor: Actor, text: str, known: str = "", units: str = "mm") -> Bro
 
 def _asked(numbers: Sequence[int], rows: int) -> CraftError:
     named = ", ".join(map(str, numbers[:MOST_NAMED])) + (" and more" if len(numbers) > MOST_NAMED else "")
-    one = len(numbers) == 1
-    said = f"{len(numbers)} of {rows} {'is' if one else 'are'} in the drawer already: number{'' if one else 's'} {named}."
+    are, what = ("is", "number") if len(numbers) == 1 else ("are", "numbers")
+    said = f"{len(numbers)} of {rows} {are} in the drawer already: {what} {named}."
     return UnreadableError("known", said, "Leave what is here, count it anew by the file, or take in new pieces.")
 
 

@@ -77,11 +77,8 @@ def ask_about(job: Job, way: str) -> SolderAsk | None:
         mass = sum(one.mass_g for one in used if one.solder == solder)
         if piece is not None:
             told.append(f"{mass:.3f} g of {SOLDERS[solder].title} from “{piece.called}”")
-    return (
-        SolderAsk(True, f"Take {' and '.join(told)} in the drawer, and so for each joint of this job?")
-        if told
-        else None
-    )
+    said = f"Take {' and '.join(told)} in the drawer, and so for each joint of this job?"
+    return SolderAsk(True, said) if told else None
 
 
 def _flowed(job: Job) -> list[tuple[str, tuple[SolderUsed, ...]]]:
