@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from ringcraft.errors import BadRequest
-from ringcraft.stock.cutting import answer, sheets
+from ringcraft.stock.cutting import sheets
 from ringcraft.stock.cutting.answer import cut
 from ringcraft.stock.cutting.effort import TOTAL, Effort
 from ringcraft.stock.cutting.shapes import CutPlan
@@ -198,58 +198,6 @@ def test_a_request_stops_by_a_count_of_work(
     assert cut(asked) == plan
 
 
-def test_bars_stop_by_a_count_of_work_too(monkeypatch: pytest.MonkeyPatch) -> None:
-    chance, spent = random.Random(1), []
-    monkeypatch.setattr(answer, "Effort", lambda: spent.append(Effort()) or spent[-1])  # type: ignore[func-returns-value]
-    asked = {
-        "kerf_mm": 0.22,
-        "stock": [{"id": f"s{at}", "length_mm": chance.randint(2000, 6500) / 10} for at in range(60)],
-        "blanks": [{"id": f"b{at}", "length_mm": chance.randint(1100, 1900) / 64 * 2.54} for at in range(600)],
-    }
-    plan = cut(asked)
-    assert TOTAL - spent[0].left < 1.3 * TOTAL
-    assert cut(asked) == plan
-
-
-def full_bars(seed: int, spare: float) -> dict[str, Any]:
-    """Bars cut up so that each leaves no more than the spare: all blanks are known to go."""
-    chance = random.Random(seed)
-    stock, blanks = [], []
-    for at in range(chance.randint(7, 12)):
-        length = chance.choice([150, 200, 250])
-        stock.append({"id": f"bar {at}", "length_mm": length})
-        left = length - chance.uniform(0.1, spare)
-        while left > 95:
-            mm = chance.randint(400, 800) / 10
-            blanks.append(mm)
-            left -= mm + 0.22
-        blanks.append(int(left * 100) / 100)
-    chance.shuffle(blanks)
-    return {
-        "kerf_mm": 0.22,
-        "stock": stock,
-        "blanks": [{"id": f"b{at}", "length_mm": mm} for at, mm in enumerate(blanks)],
-    }
-
-
-@pytest.mark.parametrize("seed", range(8))
-def test_bars_that_are_nearly_full_are_filled(seed: int) -> None:
-    plan = cut(full_bars(seed, 2.0))
-    assert not plan.unplaced
-
-
-def test_what_was_only_looked_for_is_not_said_to_be_impossible() -> None:
-    """A full instance too hard for the search: it says what was looked at, and proves nothing."""
-    hard = [cut(full_bars(seed, 0.1001)) for seed in range(12)]
-    given_up = [plan for plan in hard if plan.unplaced]
-    for plan in given_up:
-        assert not plan.unplaced_proven
-        assert not plan.optimal
-        assert plan.says[0].startswith("No way was found to cut")
-        assert "cannot" not in " ".join(plan.says)
-        assert not plan.looked_at.exhausted
-
-
 @pytest.mark.parametrize(
     ("asked", "says"),
     [
@@ -272,21 +220,3 @@ def test_what_is_said_of_a_plan_agrees_with_itself(asked: dict[str, Any], says: 
     plan = cut(asked)
     assert plan.says[: len(says)] == says
     assert plan.unplaced_proven
-
-
-@pytest.mark.parametrize("seed", range(12))
-def test_a_longer_blank_is_not_left_out_for_a_shorter_one(seed: int) -> None:
-    """By the stated order: of each that is left out, none shorter was served unless it fits where that one cannot."""
-    chance = random.Random(seed)
-    asked = {
-        "kerf_mm": 0.22,
-        "stock": [{"id": f"s{at}", "length_mm": chance.randint(1500, 2500) / 10} for at in range(3)],
-        "blanks": [{"id": f"b{at}", "length_mm": chance.randint(400, 800) / 10} for at in range(14)],
-    }
-    plan = cut(asked)
-    lengths = {one["id"]: one["length_mm"] for one in asked["blanks"]}
-    placed = [name for piece in plan.pieces for name in piece.cuts]
-    for left in plan.unplaced:
-        before = [name for name in placed if lengths[name] >= lengths[left]]
-        again = cut({**asked, "blanks": [{"id": name, "length_mm": lengths[name]} for name in [*before, left]]})
-        assert again.unplaced, "with those before it alone it would have gone"

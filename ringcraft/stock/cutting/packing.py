@@ -16,13 +16,15 @@ from ringcraft.stock.cutting.fill import Filler, most_held_each
 from ringcraft.stock.cutting.grid import Packed, Problem
 from ringcraft.stock.cutting.pattern_rest import RestByPatterns
 from ringcraft.stock.cutting.rest import rest_bounds
+from ringcraft.stock.cutting.serving import in_order, shown
 
 ROUNDS, SHORT_ROUNDS, REST_ROUNDS = 400, 60, 900
 MOST_SWAPS = 60
 MOST_PRICED, MOST_SEARCHES, MOST_PRICED_BARS = 4, 4, 90
-FITS_ROUNDS, ONE_MORE_ROUNDS = 3000, 400
-#: Shares of a request's effort: placing all, the nearly full, one by one, fewer, patterns, shorter, the rest.
-PLACE, FULL, SINGLE, FEWER, PRICED, SHORTER, RESTS = 0.2, 0.2, 0.3, 0.25, 0.3, 0.2, 0.25
+FITS_ROUNDS = 3000
+#: Shares of a request's effort: placing all, the nearly full, who is served, every way, fewer, patterns, shorter,
+#: the rest.
+PLACE, FULL, SERVED, EVERY, FEWER, PRICED, SHORTER, RESTS = 0.2, 0.2, 0.45, 0.3, 0.25, 0.3, 0.2, 0.25
 
 
 @dataclass(frozen=True)
@@ -75,74 +77,17 @@ def _placed(problem: Problem, order: Sequence[int], effort: Effort) -> tuple[lis
             return list(order), packed, True
     if _is_small(problem):
         return *exact.placeable(problem, order, effort), True
-    placed, found = _one_by_one(problem, fits, effort.part(SINGLE))
-    return placed, found, _shown(problem, order, set(placed), effort)
+    placed, found = in_order(problem, fits, effort.part(SERVED))
+    return placed, found, shown(problem, order, set(placed), effort)
 
 
 def _is_small(problem: Problem) -> bool:
     return len(problem.weights) <= exact.MOST_ITEMS and len(problem.rooms) <= exact.MOST_BARS
 
 
-def _one_by_one(problem: Problem, order: Sequence[int], effort: Effort) -> tuple[list[int], Packed]:
-    """Place blanks in their order, each if room can be made for it; none that was placed is given up."""
-    packed: Packed = [[] for _ in problem.rooms]
-    free, bars, filler = list(problem.rooms), list(range(len(problem.rooms))), Filler(problem, effort)
-    placed, too_much = [], max(problem.weights, default=0) + 1
-    for item in order:
-        weight = problem.weights[item]
-        into = min((bar for bar in bars if free[bar] >= weight), key=lambda bar: free[bar], default=None)
-        if into is not None:
-            packed[into] = [*packed[into], item]
-        elif weight >= too_much or sum(free) < weight:
-            continue  # no room could be made for less than that, and none has come since
-        elif (found := _made_room(problem, filler, item, packed, effort)) is not None:
-            packed = found
-        else:
-            too_much = weight
-            continue
-        placed.append(item)
-        free = [room - problem.load(items) for room, items in zip(problem.rooms, packed, strict=True)]
-    return placed, packed
-
-
-def _made_room(problem: Problem, filler: Filler, item: int, packed: Packed, effort: Effort) -> Packed | None:
-    """One blank more on the same bars, whichever of them the others then stand on."""
-    bars = list(range(len(problem.rooms)))
-    found = filler.mend(bars, [item], packed, ONE_MORE_ROUNDS)
-    if found is not None or effort.spent:
-        return found
-    together = [one for items in packed for one in items] + [item]
-    full = complete(problem.with_items(together), bars, effort.part(FULL / 4))
-    return None if full is None else [[together[place] for place in items] for items in full]
-
-
-def _shown(problem: Problem, order: Sequence[int], placed: set[int], effort: Effort) -> bool:
-    """Whether each blank that is left out cannot go with those served before it: by the metal, or by prices."""
-    roomy, there, load = max(problem.rooms, default=0), sum(problem.rooms), 0
-    served: list[int] = []
-    for item in order:
-        if item in placed:
-            served.append(item)
-            load += problem.weights[item]
-        elif problem.weights[item] <= roomy and load + problem.weights[item] <= there:
-            asked = problem.with_items([*served, item])
-            held = most_held_each(asked.weights, problem.rooms, effort)
-            if sum(held) >= sum(asked.weights) and not _priced_out(asked, effort):
-                return False
-    return True
-
-
-def _priced_out(problem: Problem, effort: Effort) -> bool:
-    """Whether prices of patterns show that these blanks want more bars than there are."""
-    few = patterns.few_of(problem)
-    if few is None or effort.spent:
-        return False
-    return patterns.generate(few, effort.part(PRICED / 2))[1] > len(problem.rooms)
-
-
 def _all(problem: Problem, begun: Packed, effort: Effort) -> BarPlan:
     """Place all blanks of a problem that is known to go on its bars."""
-    best = exact.best(problem, effort.part(SINGLE))
+    best = exact.best(problem, effort.part(EVERY))
     if best is not None:
         opened = [bar for bar, items in enumerate(best) if items]
         rest = exact.longest_rest(problem, best)
