@@ -1,5 +1,6 @@
 """What gunicorn does with the application beside serving it; read from the folder that it is started in."""
 
+import gc
 import threading
 
 
@@ -20,4 +21,6 @@ def _caught_up() -> None:
 def post_worker_init(worker: object) -> None:
     """Catch up in the background of each worker; what another has done already is not done again."""
     del worker
+    gc.collect()
+    gc.freeze()  # what is loaded by now stays: it is not looked through again for each heap of rows
     threading.Thread(target=_caught_up, name="catch-up", daemon=True).start()

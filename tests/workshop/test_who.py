@@ -146,6 +146,7 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("get", "/stock/missing", None, 200, 200, 401),
     ("get", "/stock/{item_id}/moves", None, 200, 404, 401),
     ("put", "/jobs/{job_id}/solder", {"take": True}, 200, 404, 401),
+    ("get", "/jobs/{job_id}/solder", None, 200, 404, 401),
 ]
 KEYS = {"steps": "square-end", "measures": "stock-thickness", "joints": "inspect"}
 

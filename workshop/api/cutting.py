@@ -7,7 +7,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Body, Query, Router, Schema
-from ninja.responses import Status
+from ninja.responses import Response, Status
 
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.metals import ALL_METALS, BLADES
@@ -28,7 +28,7 @@ from workshop.stock.words import good_for, mark_text, scribe, sheet_stays, stays
 router = Router()
 MOST_MISSING = 12
 MOST_SHOWN = 200
-MOST_GROUPS = 60  # stocks that are answered with what is wanted of them: all that are wanted, then others
+MOST_GROUPS = 40  # stocks that are answered with what is wanted of them: all that are wanted, then others
 
 
 class ChosenIn(Schema):
@@ -99,28 +99,31 @@ def _group_out(group: Group, wanted: Iterable[OpenBlank], units: str) -> dict[st
 
 
 @router.get("/groups", response=GroupsOut, operation_id="stock_groups")
-def groups(request: HttpRequest) -> dict[str, Any]:
-    """What can be cut from what, and how many blanks no piece serves."""
+def groups(request: HttpRequest) -> HttpResponse:
+    """What can be cut from what, and how many blanks no piece serves.
+
+    Written as it is put together: a validator between would take longer than the database.
+    """
     ways, where = _ways(request), shop(request)
     drawer = DrawerNow(where.pk, BLADES[ways.blade], ways.units)
     jobs = Job.objects.filter(workshop=where, closed_at__isnull=True)
-    blanks = open_blanks(jobs)
-    demand = Demand(drawer.sums, [blank for blank in blanks if not blank.ticked])
-    wanted = {one.key for one in drawer.sums if demand.may_want(one)}
+    blanks = [blank for blank in open_blanks(jobs) if not blank.ticked]
+    demand, wanted = Demand(drawer.sums, blanks), drawer.look_for(blanks)
     others = [one for one in drawer.sums if one.key not in wanted][: max(0, MOST_GROUPS - len(wanted))]
     shown = sorted((*(one for one in drawer.sums if one.key in wanted), *others), key=lambda one: one.key)
-    return {
-        "groups": [_group_out(group, demand.of(group), ways.units) for group in drawer.groups(shown)],
-        "group_count": len(drawer.sums),
-        "missing_count": len(_missing(drawer, blanks)),
-        "unreckoned": unreckoned(jobs).count(),
-    }
+    return Response(
+        {
+            "groups": [_group_out(group, demand.of(group), ways.units) for group in drawer.groups(shown)],
+            "group_count": len(drawer.sums),
+            "missing_count": len(_missing(drawer, blanks)),
+            "unreckoned": unreckoned(jobs).count(),
+        }
+    )
 
 
 def _missing(drawer: DrawerNow, blanks: Sequence[OpenBlank]) -> list[OpenBlank]:
     """The blanks that no piece is large enough for, the first that is due first."""
-    drawer.look_for(blanks)
-    found = [blank for blank in blanks if not blank.ticked and not drawer.is_there(blank)]
+    found = [blank for blank in blanks if not drawer.is_there(blank)]
     return sorted(found, key=lambda one: (one.due is None, one.due, one.number, one.name))
 
 
@@ -129,7 +132,10 @@ def missing(request: HttpRequest) -> dict[str, Any]:
     """The blanks that no piece serves, the first of them with what would do, and what pieces could do for them."""
     ways, where = _ways(request), shop(request)
     drawer = DrawerNow(where.pk, BLADES[ways.blade], ways.units)
-    missing = _missing(drawer, open_blanks(Job.objects.filter(workshop=where, closed_at__isnull=True)))
+    jobs = Job.objects.filter(workshop=where, closed_at__isnull=True)
+    blanks = [blank for blank in open_blanks(jobs) if not blank.ticked]
+    drawer.look_for(blanks)
+    missing = _missing(drawer, blanks)
     lacks = [(one, drawer.stock_for(one)) for one in missing[:MOST_MISSING]]
     could: dict[int, str] = {}
     for one, stock in lacks:

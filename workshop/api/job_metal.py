@@ -18,9 +18,9 @@ from workshop.api.signed_in import person, shop
 from workshop.jobs.measures import values_of
 from workshop.jobs.plans import followed
 from workshop.people.preferences import preferences_of
-from workshop.stock.demand import open_blanks
-from workshop.stock.models import Movement
+from workshop.stock.demand import cut_for, open_blanks
 from workshop.stock.offers import BlankStock, DrawerNow
+from workshop.stock.solder import SolderTaken, solder_taken
 
 router = Router()
 
@@ -42,6 +42,7 @@ class JobMetal(Schema):
     """The metal of a job."""
 
     cut: list[CutFrom]
+    solder: list[SolderTaken]
     wanted: list[BlankStock]
     losses: Losses | None
 
@@ -55,10 +56,6 @@ def metal_of(request: HttpRequest, job_id: int) -> dict[str, Any]:
         plan = followed(job, values).now
     except KeptPlanError as problem:
         raise BadRequest([problem.at("plan")]) from None
-    booked = Movement.objects.filter(job=job, kind="cut").select_related("item", "by").order_by("id")
-    taken = [row for row in booked if row.mass_g < 0]
-    back = {(row.item_id, row.blank, -row.mass_g) for row in booked if row.mass_g > 0}
-    standing = [row for row in taken if (row.item_id, row.blank, row.mass_g) not in back]
     drawer = DrawerNow(shop(request).pk, BLADES[ways.blade], ways.units)
     blanks = open_blanks(jobs_of(request).filter(pk=job.pk, closed_at__isnull=True))
     return {
@@ -73,8 +70,9 @@ def metal_of(request: HttpRequest, job_id: int) -> dict[str, Any]:
                 "by": str(row.by or ""),
                 "batch": row.batch,
             }
-            for row in standing
+            for row in cut_for(job.pk).select_related("item", "by")
         ],
+        "solder": solder_taken(job.pk),
         "wanted": [drawer.stock_for(blank) for blank in blanks if not blank.ticked],
         "losses": losses(plan, values.get(weighed_by(plan))),
     }

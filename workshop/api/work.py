@@ -12,7 +12,7 @@ from ninja import Router, Schema
 from ringcraft.schema import read_at
 from workshop.api.gauges import one_gauge
 from workshop.api.job_shapes import JobOut, ProgressOut, SolderIn
-from workshop.api.jobs import answered, jobs_of, progress
+from workshop.api.jobs import answered, jobs_of, one_job, progress
 from workshop.api.signed_in import actor, done_at, person, shop, typed_in
 from workshop.core.models import Event
 from workshop.core.pages import MOST, page_of
@@ -21,6 +21,7 @@ from workshop.jobs.measures import Taken, take_measure
 from workshop.jobs.telling import History, Promised
 from workshop.people.preferences import preferences_of
 from workshop.stock import solder
+from workshop.stock.solder import SolderAsk
 
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
 
@@ -84,6 +85,13 @@ def tick_step(request: HttpRequest, job_id: int, key: str, body: StepIn) -> dict
         job = actions.tick_step(who, job_id, key, body.done, done_at(request), again=again, minutes=minutes)
         asked = solder.after_tick(who, job, key, way)
     return progress(job) | {"solder": asked}
+
+
+@router.get("/{int:job_id}/solder", response=SolderAsk, operation_id="solder_asked")
+def solder_asked(request: HttpRequest, job_id: int) -> SolderAsk:
+    """What is still to be asked about the solder that a job has flowed, whoever ticked it and whenever."""
+    way = preferences_of(person(request), shop(request)).takes_solder
+    return solder.ask_about(one_job(request, job_id), way) or SolderAsk(False, "")
 
 
 @router.put("/{int:job_id}/solder", response=ProgressOut, operation_id="take_solder")

@@ -7,7 +7,7 @@ this one worked out is caught up when the application starts (``catch_up``); unt
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any, NamedTuple
@@ -24,7 +24,7 @@ from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job, StepDone, name_of_job
 from workshop.jobs.plans import followed
 from workshop.jobs.progress import job_stands
-from workshop.stock.models import JobBlanks, Movement
+from workshop.stock.models import JobBlanks, Movement, TakenBack
 
 log = logging.getLogger(__name__)
 SHAPE = "5"  # of what is kept; raise it with each change of it
@@ -108,8 +108,8 @@ def open_blanks(jobs: QuerySet[Job]) -> list[OpenBlank]:
     """The blanks that these jobs still want: not booked yet; one cut at the bench without booking says so."""
     kept = JobBlanks.objects.filter(job__in=jobs, stamp=BY).exclude(blanks=[]).order_by("job__number")
     rows = [_Row(*row) for row in kept.values_list(*_ROW)]
-    booked = booked_counts([row.job_id for row in rows])
-    ticked = _ticked(rows)
+    booked = booked_counts(jobs.order_by().values("pk"))
+    ticked = _ticked(jobs.order_by().values("pk"), rows)
     out = []
     for row in rows:
         for said in row.blanks:
@@ -158,26 +158,32 @@ def _open(row: _Row, said: dict[str, Any], count: int, ticked: set[tuple[int, st
     )
 
 
+def cut_for(job_id: int) -> QuerySet[Movement]:
+    """What was cut for a job, in the order it was booked; what was taken back is not among it."""
+    booked = Movement.objects.filter(job_id=job_id, kind="cut", mass_g__lt=0).order_by("id")
+    return booked.exclude(batch__in=TakenBack.objects.values("batch"))
+
+
 def is_poured(job_id: int) -> bool:
     """Whether a job was cut from metal that was melted and poured here."""
-    return Movement.objects.filter(job_id=job_id, kind="cut", item__poured=True, mass_g__lt=0).exists()
+    return cut_for(job_id).filter(item__poured=True).exists()
 
 
-def booked_counts(jobs: Iterable[int]) -> dict[tuple[int, str], int]:
+def booked_counts(jobs: Collection[int] | QuerySet[Any, Any]) -> dict[tuple[int, str], int]:
     """How many of each blank of these jobs were booked as cut; what was taken back does not count."""
     out: dict[tuple[int, str], int] = {}
-    rows = Movement.objects.filter(job_id__in=list(jobs), kind="cut").values_list("job_id", "blank", "mass_g")
+    rows = Movement.objects.filter(job_id__in=jobs, kind="cut").order_by().values_list("job_id", "blank", "mass_g")
     for job_id, blank, mass in rows:
         assert job_id is not None
         out[job_id, blank] = out.get((job_id, blank), 0) + (1 if mass < 0 else -1)
     return out
 
 
-def _ticked(rows: Iterable[_Row]) -> set[tuple[int, str]]:
+def _ticked(jobs: QuerySet[Any, Any], rows: Iterable[_Row]) -> set[tuple[int, str]]:
     """Which steps that cut a blank are done, by job: of the job's own route, and not taken back."""
     routes = {row.job_id: row.route_key for row in rows}
     steps = {key for row in rows for said in row.blanks for key in said["cut_steps"]}
     done = StepDone.objects.filter(
-        job_id__in=list(routes), key__in=steps, taken_back_at__isnull=True, once_more_at__isnull=True
+        job_id__in=jobs, key__in=steps, taken_back_at__isnull=True, once_more_at__isnull=True
     ).values_list("job_id", "key", "route_key")
-    return {(job_id, key) for job_id, key, route in done if routes[job_id] == route}
+    return {(job_id, key) for job_id, key, route in done if routes.get(job_id) == route}

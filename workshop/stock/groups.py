@@ -7,7 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import lru_cache
+from typing import NamedTuple
 
 from django.db.models import Count, Max, Min, QuerySet, Sum
 
@@ -84,8 +85,17 @@ def group_key(item: StockItem) -> str:
     return f"{item.stock}:{item.job_id or 0}"
 
 
-@dataclass(frozen=True)
-class StockSum:
+@lru_cache(maxsize=50_000)
+def measures_of(stock: str) -> tuple[str, str, float, float, float]:
+    """Metal, profile, width, thickness and side [mm] of a stock, read off its key; a sheet has no width."""
+    metal, profile, *rest = stock.split(":")
+    if profile == "sheet":
+        return metal, profile, 0.0, float(rest[0]), 0.0
+    wide, _, thick = rest[0].partition("x")
+    return metal, profile, float(wide), float(thick), float(rest[1])
+
+
+class StockSum(NamedTuple):
     """The pieces of one stock and owner added up, as the database does it: lengths [mm], mass [g].
 
     What it is of is read off its key, so that thousands are told apart without one of them being drawn.
@@ -104,14 +114,10 @@ class StockSum:
         """The key of its group."""
         return f"{self.stock}:{self.job_id or 0}"
 
-    @cached_property
+    @property
     def measures(self) -> tuple[str, str, float, float, float]:
         """Metal, profile, width, thickness and side [mm], to a hundredth; a sheet has no width."""
-        metal, profile, *rest = self.stock.split(":")
-        if profile == "sheet":
-            return metal, profile, 0.0, float(rest[0]), 0.0
-        wide, _, thick = rest[0].partition("x")
-        return metal, profile, float(wide), float(thick), float(rest[1])
+        return measures_of(self.stock)
 
     def may_serve(self, blank: OpenBlank) -> bool:
         """Whether it could be a blank's stock, by the figures alone; its section decides."""
@@ -169,19 +175,11 @@ class Demand:
 
     def __init__(self, sums: Sequence[StockSum], blanks: Sequence[OpenBlank]) -> None:
         self._own = {(one.job_id, one.stock) for one in sums if one.job_id is not None}
-        self._alike: dict[str, dict[tuple[object, ...], list[OpenBlank]]] = {}
+        self._alike: dict[str, dict[tuple[str, float, float, float | None], list[OpenBlank]]] = {}
         for blank in blanks:
             section = blank.section
             like = (section.profile, section.width_mm, section.thickness_mm, section.side_mm)
             self._alike.setdefault(blank.metal, {}).setdefault(like, []).append(blank)
-
-    def may_want(self, one: StockSum) -> bool:
-        """Whether a blank could be cut from a stock, by its figures alone."""
-        alike = self._alike.get(one.measures[0], {})
-        return any(
-            one.may_serve(listed[0]) or (one.job_id is not None and any(map(one.may_serve, listed)))
-            for listed in alike.values()
-        )
 
     def of(self, group: Group) -> list[OpenBlank]:
         """The blanks that a stock serves. A job with metal of its own in that section takes it from there."""

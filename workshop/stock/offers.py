@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -62,6 +63,10 @@ MOST_STOCKS = 60  # of a metal that are tried for a blank that has none of its o
 MOST_OF_A_STOCK = 3  # pieces of one stock that are looked at: its longest ones
 
 
+def _thick(one: StockSum) -> float:
+    return one.measures[3]
+
+
 @dataclass(frozen=True)
 class DrawerNow:
     """A shop's drawer as it is read once, to ask what of it would serve; words in the shop's units."""
@@ -80,7 +85,16 @@ class DrawerNow:
         out: dict[str, list[StockSum]] = {}
         for one in self.sums:
             out.setdefault(one.measures[0], []).append(one)
+        for listed in out.values():
+            listed.sort(key=_thick)
         return out
+
+    def _near(self, blank: OpenBlank) -> list[StockSum]:
+        """The stocks that could be a blank's, by their figures."""
+        listed, thick = self._by_metal.get(blank.metal, []), blank.section.thickness_mm
+        first = bisect_left(listed, thick - NEAR_MM, key=_thick)
+        last = bisect_right(listed, thick + NEAR_MM, key=_thick)
+        return [one for one in listed[first:last] if one.may_serve(blank)]
 
     @cached_property
     def _made(self) -> dict[str, Group]:
@@ -108,34 +122,41 @@ class DrawerNow:
 
     @cached_property
     def _sheets(self) -> dict[str, list[tuple[float, float]]]:
-        """Length and width of every sheet, by its group."""
-        out: dict[str, list[tuple[float, float]]] = {}
-        rows = stock_of(self.workshop_id).filter(kind="sheet")
-        for stock, job_id, long, wide in rows.values_list("stock", "job_id", "length_mm", "width_mm"):
-            out.setdefault(f"{stock}:{job_id or 0}", []).append((float(long or 0), float(wide or 0)))
-        return out
+        return {}
+
+    def _sheets_of(self, group: Group) -> list[tuple[float, float]]:
+        """Length and width of every sheet of a group; those of all groups that were drawn are read at once."""
+        if group.key not in self._sheets:
+            fresh = [one for one in self._made.values() if one.sheet and one.key not in self._sheets]
+            self._sheets.update({one.key: [] for one in (group, *fresh)})
+            rows = pieces_of(self.workshop_id, [group, *fresh]).order_by()
+            for stock, job_id, long, wide in rows.values_list("stock", "job_id", "length_mm", "width_mm"):
+                found = self._sheets.get(f"{stock}:{job_id or 0}")
+                if found is not None:
+                    found.append((float(long or 0), float(wide or 0)))
+        return self._sheets[group.key]
 
     def serving(self, blank: OpenBlank) -> list[Group]:
         """The stocks that a blank is cut from; a job with metal of its own in that section takes it from there."""
         section, whose = blank.section, blank.job_id if blank.job_id in self._owners else 0
         like = (blank.metal, section.profile, section.width_mm, section.thickness_mm, section.side_mm, whose)
         if like not in self._served:
-            near = [one for one in self._by_metal.get(blank.metal, ()) if one.may_serve(blank)]
             self._served[like] = [
                 group
-                for group in self.groups(near)
+                for group in self.groups(self._near(blank))
                 if group.suits(blank) and (group.job_id is not None or (blank.job_id, group.stock) not in self._own)
             ]
         return self._served[like]
 
-    def look_for(self, blanks: Sequence[OpenBlank]) -> None:
-        """Read at once whatever could serve some blanks."""
+    def look_for(self, blanks: Sequence[OpenBlank]) -> set[str]:
+        """Read at once whatever could serve some blanks; the keys of it."""
         alike: dict[tuple[object, ...], OpenBlank] = {}
         for one in blanks:
-            own = one.job_id if one.job_id in self._owners else 0
-            alike[one.metal, one.section.width_mm, one.section.thickness_mm, own] = one
-        near = {s.key: s for one in alike.values() for s in self._by_metal.get(one.metal, ()) if s.may_serve(one)}
+            section, own = one.section, one.job_id if one.job_id in self._owners else 0
+            alike[one.metal, section.profile, section.width_mm, section.thickness_mm, section.side_mm, own] = one
+        near = {found.key: found for one in alike.values() for found in self._near(one)}
         self.groups(list(near.values()))
+        return set(near)
 
     def is_there(self, blank: OpenBlank) -> bool:
         """Whether a piece of its very stock is large enough for a blank."""
@@ -144,7 +165,7 @@ class DrawerNow:
     def _holds(self, group: Group, blank: OpenBlank) -> bool:
         if not group.sheet:
             return group.longest_mm >= blank.length_mm
-        return any(goes_on(long, wide, blank) for long, wide in self._sheets.get(group.key, ()))
+        return any(goes_on(long, wide, blank) for long, wide in self._sheets_of(group))
 
     def there(self, blank: OpenBlank) -> list[str]:
         """The pieces of a blank's very stock that are large enough for it, as far as a card lists them."""

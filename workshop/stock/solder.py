@@ -17,7 +17,7 @@ from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job, StepDone
 from workshop.jobs.plans import followed, kept_plan, looks_of
 from workshop.stock.booking import Booking, hold_drawer
-from workshop.stock.models import Movement, StockItem
+from workshop.stock.models import Movement, StockItem, called_of
 
 KIND = "solder"
 ALWAYS, ASK, NEVER = "always", "ask", "never"
@@ -29,6 +29,26 @@ class SolderAsk:
 
     asked: bool
     says: str
+
+
+@dataclass(frozen=True)
+class SolderTaken:
+    """Solder that was taken from the drawer for a job: from which piece, how much in all [g]."""
+
+    item_id: int
+    called: str
+    mass_g: float
+
+
+def solder_taken(job_id: int) -> list[SolderTaken]:
+    """What a job has taken of each solder; what was given back is not in it."""
+    rows = Movement.objects.filter(job_id=job_id, kind=KIND).order_by("item_id")
+    sums = rows.values_list("item_id", "item__name", "item__kind", "item__number").annotate(Sum("mass_g"))
+    return [
+        SolderTaken(item_id, called_of(name, kind, number), -float(mass))
+        for item_id, name, kind, number, mass in sums
+        if mass < 0
+    ]
 
 
 def piece_of(workshop_id: int, job_id: int, solder: str) -> StockItem | None:

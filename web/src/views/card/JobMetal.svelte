@@ -35,6 +35,12 @@
         >
       </p>
     {/each}
+    {#each found.solder as one (one.item_id)}
+      <p>
+        Solder from <a class="quiet" href={`/drawer/${one.item_id}`}>{one.called}</a>
+        <span class="text-soft">{one.mass_g.toFixed(3)} g</span>
+      </p>
+    {/each}
     {#each found.wanted as one (one.blank)}
       <p>
         {one.title}

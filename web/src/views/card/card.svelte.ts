@@ -53,9 +53,25 @@ export class Card {
   async read() {
     const path = { job_id: this.jobId }
     if (!this.settle(await ask(api.GET('/api/jobs/{job_id}', { params: { path } })))) return
+    void this.#askSolder()
     if (this.at) return
     const next = this.named() ?? this.steps.find((step) => !this.done.has(step.key))
     this.at = next?.key ?? this.steps.at(-1)?.key ?? ''
+  }
+
+  /** Solder that was flowed is asked about until somebody has said, whoever ticked it. */
+  async #askSolder() {
+    const { job, jobId } = this
+    if (job?.closed_at || !this.#flowed()) return
+    const path = { job_id: jobId }
+    const answer = await ask(api.GET('/api/jobs/{job_id}/solder', { params: { path } }))
+    if (answer?.data) this.solder = answer.data.asked ? answer.data.says : ''
+  }
+
+  #flowed(): boolean {
+    return this.steps.some(
+      (step) => this.done.has(step.key) && step.does.some((one) => one.op === 'solder'),
+    )
   }
 
   /** The step that stands in the address: the one that was looked at before a reload. */

@@ -98,6 +98,11 @@
           )}</span
         >{/if}.
     </p>
+    {#if cut.groups.group_count > stock.length}
+      <p class="text-soft text-note">
+        {cut.groups.group_count - stock.length} more stocks are in the drawer that nothing waits for.
+      </p>
+    {/if}
     <DraftSays draft={cut.draft} />
     <Mistakes mistakes={cut.mistakes} />
     {#if made}
