@@ -203,7 +203,7 @@ def test_a_request_stops_by_a_count_of_work(
     [
         (
             {"stock": [{"id": "a", "length_mm": 70}], "blanks": [{"id": "b", "length_mm": 50}, {"id": "c", "length_mm": 90}]},
-            ("1 blank cannot be cut from what is there.", "The others go on one piece."),
+            ("1 blank cannot be cut from what is there.", "The other goes on one piece."),
         ),
         (
             {"stock": [{"id": "a", "length_mm": 70, "count": 2}], "blanks": [{"id": "b", "length_mm": 50, "count": 3}]},
@@ -211,7 +211,7 @@ def test_a_request_stops_by_a_count_of_work(
         ),
         (
             {"sheets": [sheet(60, 10)], "blanks": [blank("a", 60, 10), blank("b", 50, 10)]},
-            ("1 blank cannot be cut from what is there.", "The others go on one sheet."),
+            ("1 blank cannot be cut from what is there.", "The other goes on one sheet."),
         ),
         ({"stock": [{"id": "a", "length_mm": 70}], "blanks": [{"id": "b", "length_mm": 50}]}, ("One piece is enough.",)),
     ],

@@ -10,7 +10,7 @@ from ringcraft.errors import BadRequest
 from ringcraft.metals import METALS
 from ringcraft.stock.melt.alloying import alloy, fineness_of
 from ringcraft.stock.melt.melting import melt
-from ringcraft.stock.melt.mixing import STATES
+from ringcraft.stock.melt.mixing import STATES, incompatible
 from tests.slices import tries
 
 
@@ -47,7 +47,7 @@ def test_what_goes_in_comes_out(metal: str, volumes: list[float], loss: float, t
         ({"metal": "sterling", "mass_g": 5, "state": "lead"}, "crumble"),
         ({"metal": "sterling", "mass_g": 5, "state": "mixed"}, "Nobody knows what it is"),
         ({"metal": "unknown", "mass_g": 5}, "not known"),
-        ({"metal": "platinum-950", "mass_g": 5}, "do not melt where gold and silver do"),
+        ({"metal": "platinum-950", "mass_g": 5}, "do not melt where gold, silver and copper do"),
         ({"metal": "gold-14k-yellow", "mass_g": 5}, "mass balance"),
         ({"metal": "brass", "mass_g": 5}, "zinc"),
         ({"metal": "fine-silver", "mass_g": 5}, "two alloys of one family|Two alloys of one family"),
@@ -192,3 +192,27 @@ def test_what_bleaches_a_white_gold_is_not_alloyed_with_the_other(one: str, othe
         "the melt refuses it too"
     )
     assert alloy({"parts": [part], "target_metal": f"gold-14k-white-{one}"}).add == "alloy"
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "says", "not_said"),
+    [
+        ("gold-14k-yellow", "gold-14k-rose", "Two colours of gold", "nickel"),
+        ("gold-14k-yellow", "gold-14k-white-palladium", "Two colours of gold", "nickel"),
+        ("gold-14k-yellow", "gold-14k-white-nickel", "nickel of the white gold", "palladium"),
+        ("platinum-950", "palladium-950", "Platinum and palladium together are neither", "gold"),
+        ("copper", "brass", "Copper, brass and bronze together", "gold"),
+        ("sterling", "fine-silver", "between their finenesses", "gold"),
+    ],
+)
+def test_the_reason_is_of_the_two_metals_that_meet(one: str, other: str, says: str, not_said: str) -> None:
+    for first, second in ((one, other), (other, one)):
+        why = incompatible(first, second)
+        assert says in why
+        assert not_said not in why
+
+
+def test_every_two_metals_that_differ_are_refused_with_a_reason_and_each_goes_with_itself() -> None:
+    for one in METALS:
+        for other in METALS:
+            assert bool(incompatible(one, other)) == (one != other)

@@ -50,8 +50,8 @@ def _from_bars(asked: CutRequest) -> CutPlan:
     opened, rest = problem.total(plan.opened), max((piece.offcut_mm for piece in pieces), default=0.0)
     bound = plan.bound_rest / PER_MM
     fewest = len(pieces) == plan.bound_pieces
-    count = len(plan.unplaced)
-    said = said_of(len(pieces), plan.bound_pieces, count, plan.proven, LookedAt(effort.looked, plan.exhausted))
+    counts = (len(placed), len(plan.unplaced))
+    said = said_of(len(pieces), plan.bound_pieces, counts, plan.proven, LookedAt(effort.looked, plan.exhausted))
     return CutPlan(
         pieces=tuple(pieces),
         strips=(),

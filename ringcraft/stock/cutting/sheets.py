@@ -32,7 +32,8 @@ def from_sheets(asked: CutRequest) -> CutPlan:
     strips = tuple(_strip(asked, problem, strip, plan, wanted, sheets) for strip in plan.strips)
     rests = tuple(_rest(asked, problem, rest, sheets[rest.sheet]) for rest in plan.rests)
     metal = sum((problem.sheets[one][0] - kerf) * (problem.sheets[one][1] - kerf) for one in opened)
-    fewest, count = len(opened) == plan.bound_sheets, len(plan.unplaced)
+    fewest, left = len(opened) == plan.bound_sheets, len(plan.unplaced)
+    counts = (len(wanted) - left, left)
     return CutPlan(
         pieces=(),
         strips=strips,
@@ -50,7 +51,7 @@ def from_sheets(asked: CutRequest) -> CutPlan:
         rest_mm=max((max(rest.long_mm, rest.wide_mm) for rest in rests), default=0.0),
         rest_bound_mm=max((sheets[sheet].length_mm for sheet in opened), default=0.0),
         rest_optimal=False,
-        says=said_of(len(opened), plan.bound_sheets, count, plan.proven, looked, "sheet"),
+        says=said_of(len(opened), plan.bound_sheets, counts, plan.proven, looked, "sheet"),
     )
 
 

@@ -9,10 +9,13 @@ BEST_REST_MM = 0.5  # a rest this near to its bound is as long as it can be at a
 
 
 def said_of(
-    pieces: int, bound: int, unplaced: int, proven: bool, looked: LookedAt, what: str = "piece"
+    pieces: int, bound: int, counts: tuple[int, int], proven: bool, looked: LookedAt, what: str = "piece"
 ) -> tuple[str, ...]:
-    """What is cut from how many pieces, and how sure it is that it takes so many; what could not be placed."""
-    said = []
+    """What is cut from how many pieces, and how sure it is that it takes so many; what could not be placed.
+
+    ``counts`` of blanks that are placed and that are not.
+    """
+    (placed, unplaced), said = counts, []
     if unplaced and proven:
         said.append(f"{counted(unplaced, 'blank')} cannot be cut from what is there.")
     elif unplaced:
@@ -23,7 +26,8 @@ def said_of(
     if not pieces:
         return tuple(said or ["Nothing is to be cut."])
     if unplaced:
-        rest = f"The others go on {'one ' + what if pieces == 1 else counted(pieces, what)}"
+        others = "The other goes" if placed == 1 else "The others go"
+        rest = f"{others} on {'one ' + what if pieces == 1 else counted(pieces, what)}"
         return (*said, f"{rest}." if pieces == 1 else f"{rest}, {_fewer(pieces, bound)}.")
     if pieces == 1:
         said.append(f"One {what} is enough.")

@@ -14,6 +14,7 @@ from ringcraft.schema import read_figure, read_request, request
 from ringcraft.stock.melt.mixing import HEAVIEST_G, Mass, StateKey, incompatible_to_alloy, state_refusal
 
 FINE, KARATS = 1000.0, 24.0
+MARKS = {14.0: 585.0, 22.0: 916.0}  # what is struck for a karat where that is not its share: common practice
 NEAR = 0.05  # of a thousandth: nearer is the same fineness
 
 
@@ -22,7 +23,7 @@ def _fineness(value: object) -> float:
     if 0 < said <= 1:
         raise OutOfRangeError("", f"{said:g} is a share.", "In thousandths, such as 585 or 750.")
     if 1 < said <= KARATS:
-        told = f"{said / KARATS * FINE:.0f}"
+        told = f"{MARKS.get(said, said / KARATS * FINE):.0f}"
         raise OutOfRangeError("", f"{said:g}: karats? A fineness is in thousandths.", f"{told} for {said:g} karat.")
     if not 0 <= said <= FINE:
         raise OutOfRangeError("", f"{said:g} is no fineness.", "From 0 to 1000 thousandths.")

@@ -228,7 +228,8 @@ def _says(
     elif asked.have:
         short = needed - have
         told = f"{short:.1f}" if short >= LEAST_TOLD_G else f"{short:.2f}"
-        said.append(f"{told} g short: {have:.1f} g of {metal.title} are at hand.")
+        there = f"{have:.1f} g of {metal.title} are at hand" if have else f"no {metal.title} is at hand"
+        said.append(f"{told} g short: {there}.")
     if refused:
         said.append(f"{refused} of {len(asked.have)} do not go in." if refused > 1 else "One does not go in.")
     if ingots and (short := poured - math.fsum(one.mass_g for one in ingots)) > _GRAM:

@@ -11,7 +11,7 @@ from typing import Annotated
 from pydantic import BeforeValidator, Field
 
 from ringcraft.errors import OutOfRangeError
-from ringcraft.metals import METALS, RingMetalKey
+from ringcraft.metals import METALS, Metal, RingMetalKey
 from ringcraft.schema import name_of, read_figure, request
 from ringcraft.tables import rows
 
@@ -69,12 +69,24 @@ def incompatible(one: str, other: str) -> str:
     if other not in METALS or one not in METALS:
         return str(_ROWS["unknown"]["why"])
     ours, theirs = METALS[one].family, METALS[other].family
-    if ours == theirs and _bleached(one) != _bleached(other):
-        return str(_ROWS["other-bleach"]["why"])
     for row in _MIXES:
         if ours != theirs and len({ours, theirs} & set(row["families"])) == 1:
             return str(row["why"])
-    return str(_ROWS["other-alloy" if ours == theirs else "other-colour"]["why"])
+    return str(_ROWS[_alike(METALS[one], METALS[other])]["why"])
+
+
+def _alike(one: Metal, other: Metal) -> str:
+    """The row of two metals that are of one kind and yet not the same."""
+    kinds = {one.family, other.family}
+    if len(kinds) == 1 and _bleached(one.key) != _bleached(other.key):
+        return "other-bleach"
+    if len(kinds) == 1:
+        return "other-alloy"
+    if kinds == {"platinum", "palladium"}:
+        return "platinum-kinds"
+    if kinds <= {"copper", "brass", "bronze"}:
+        return "base-kinds"
+    return "nickel-colour" if "Ni" in _bleached(one.key) | _bleached(other.key) else "other-colour"
 
 
 def state_refusal(state: str) -> str:

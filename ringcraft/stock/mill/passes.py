@@ -10,7 +10,7 @@ from ringcraft.errors import BadRequest, CraftError, ImpossibleSectionError, Unr
 from ringcraft.metals import METALS, Metal
 from ringcraft.planning.context import stock_words
 from ringcraft.schema import read_request
-from ringcraft.sections import PROFILES, Section, Stock, section_of
+from ringcraft.sections import Section, Stock, section_of
 from ringcraft.stock.mill.asking import EVEN, GROOVE_LEAST, GROOVE_MOST, GROOVE_SPARE, MILL, STRIPS, MillRequest
 from ringcraft.units import Length, capital, counted, format_power
 
@@ -185,7 +185,7 @@ def _answer(asked: MillRequest, name: str = "start") -> MillPlan:
         start=start,
         target=target,
         now=None,
-        says=_says(asked, passes, anneals, length, needed, metal.mass_g((needed or 0.0) * start.area_mm2)),
+        says=_says(asked, target, passes, anneals, length, needed, metal.mass_g((needed or 0.0) * start.area_mm2)),
     )
 
 
@@ -203,7 +203,9 @@ def _stages(asked: MillRequest, start: Section, target: Section) -> Iterator[_St
     """The ways through the rolls; raises CraftError where there is none."""
     if target.area_mm2 >= start.area_mm2 * (1 - 1e-6):
         raise ImpossibleSectionError(
-            "target.thickness_mm", "Rolls make it smaller, and it is that size already.", "A smaller section."
+            "target.thickness_mm",
+            "Rolls only make it smaller, and the bar holds no more than that.",
+            "A smaller section.",
         )
     if target.profile == start.profile and (target.profile in EVEN or asked.mode == "square"):
         _check_mode(asked, start, target)
@@ -251,7 +253,7 @@ def _to_profile(asked: MillRequest, start: Section, target: Section) -> Iterator
     if start.profile not in ("square", *STRIPS):
         raise ImpossibleSectionError(
             "start.profile",
-            f"{capital(start.title)} stock does not go into rolls for {target.title}.",
+            f"How {start.title} stock is rolled to {target.title} is not planned here.",
             "Begin with a square bar or a strip.",
         )
     wide = _groove_wide(start, target)
@@ -354,6 +356,7 @@ def _pass_says(asked: MillRequest, stage: _Stage, width: float, thick: float, le
 
 def _says(
     asked: MillRequest,
+    target: Section,
     passes: tuple[MillPass, ...],
     anneals: int,
     length: float | None,
@@ -361,8 +364,9 @@ def _says(
     weighs: float,
 ) -> tuple[str, ...]:
     count = counted(len(passes), "pass", "passes")
-    often = {0: "no anneal", 1: "one anneal"}.get(anneals, f"{anneals} anneals")
-    said = [f"{count}, {often} between them: after {100 * asked.bears:.0f} % of the area."]
+    often = "one anneal" if anneals == 1 else f"{anneals} anneals"
+    bears = f"{100 * asked.bears:.0f} % of the area"
+    said = [f"{count}, {often} between them: after {bears}." if anneals else f"{count}, no anneal: it bears {bears}."]
     if asked.poured and asked.anneal_at is None:
         said.append("Poured metal hardens faster than bought, so it is annealed sooner.")
     if needed is not None and asked.target.length_mm is not None:
@@ -371,5 +375,5 @@ def _says(
         if length is not None and length < needed - 0.005:
             said.append(f"The bar is {Length(needed - length, asked.units):.1f mm} short of that.")
     if passes[-1].rolls == "profile rolls":
-        said.append(f"The {PROFILES[asked.target.profile].title} comes last, in its own rolls.")
+        said.append(f"The {target.title} comes last, in its own rolls.")
     return tuple(said)
