@@ -46,7 +46,11 @@ def test_it_is_asked_once_a_job_and_then_follows_its_steps(ours: Shop) -> None:
     assert asked["asked"]
     assert f"{chips_g(job):.3f} g of silver hard from “" in asked["says"]
     assert not Movement.objects.filter(kind="solder").exists()
+    assert ours.send("get", f"/jobs/{job.pk}/solder").json() == asked  # a colleague who comes by is asked it too
     assert ours.send("put", f"/jobs/{job.pk}/solder", {"take": True}).status_code == 200
+    assert not ours.send("get", f"/jobs/{job.pk}/solder").json()["asked"]
+    told = ours.send("get", f"/jobs/{job.pk}/metal").json()["solder"]
+    assert [(one["called"], one["mass_g"]) for one in told] == [(piece.called, pytest.approx(chips_g(job), abs=1e-4))]
     piece.refresh_from_db()
     assert float(piece.mass_g) == pytest.approx(11.5 - chips_g(job), abs=1e-4)
     again = tick(ours, job, "solder", again=True)
@@ -57,6 +61,7 @@ def test_it_is_asked_once_a_job_and_then_follows_its_steps(ours: Shop) -> None:
     tick(ours, job, "solder", done=False)
     piece.refresh_from_db()
     assert float(piece.mass_g) == pytest.approx(11.5, abs=1e-4)
+    assert ours.send("get", f"/jobs/{job.pk}/metal").json()["solder"] == []
     sums_hold(ours)
 
 
