@@ -55,6 +55,8 @@ def test_what_was_booked_is_taken_back_once(ours: Shop) -> None:
         came = at_once(lambda _, batch=batch: take_back(ours.actor, batch))
         assert sum(isinstance(one, int) for one in came) == 1
         assert sum(isinstance(one, BadRequest) for one in came) == PEOPLE - 1
+        with pytest.raises(BadRequest, match="took something back itself"):
+            take_back(ours.actor, TakenBack.objects.get(batch=batch).by_batch)
         coil.refresh_from_db()
         assert coil.length_mm == 1000
     sums_hold(ours)
