@@ -69,8 +69,10 @@ def bring_in(actor: Actor, text: str, known: str = "", units: str = "mm") -> Bro
             raise BadRequest([_asked(sorted(here), len(rows))])
         if known == "new":
             here = {}
-        fresh = [row for row in rows if row.number is None or row.number not in here]
-        again = [row for row in rows if row not in fresh]
+        fresh: list[_Row] = []
+        again: list[_Row] = []
+        for row in rows:
+            (again if row.number in here else fresh).append(row)
         counted = _count_anew(actor, again, here) if known == "count" else 0
         _keep(actor, fresh)
     return Brought(len(fresh), counted, len(again) - counted)

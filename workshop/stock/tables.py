@@ -25,7 +25,7 @@ ITEM_COLUMNS = (
 )  # fmt: skip
 MOVE_COLUMNS = ("at", "piece", "movement", "length_mm", "mass_g", "job", "blank", "other", "note", "by")
 PRICE_COLUMNS = ("metal", "price")
-MOST_ROWS, LONGEST_FILE = 2000, 2_000_000
+MOST_ROWS, LONGEST_FILE = 6000, 2_000_000
 AT_ONCE = 500  # rows of a file that are written, or kept, together
 FIGURES = ("thickness_mm", "width_mm", "side_mm", "length_mm", "mass_g")
 _RUNS = ("=", "+", "-", "@", "\t", "\r")
