@@ -291,3 +291,11 @@ def test_a_nickel_white_gold_is_not_booked_as_a_palladium_one(ours: Shop) -> Non
     assert answer.status_code == 422
     assert "nickel" in answer.json()["errors"][0]["message"]
     assert not Movement.objects.filter(kind="melt").exists()
+
+
+def test_a_number_that_stands_twice_in_a_file_is_refused_in_its_row(ours: Shop) -> None:
+    head = "number,kind,metal,profile,width_mm,thickness_mm,length_mm"
+    row = "71,wire,sterling,half-round,4,1.8,100"
+    answer = ours.send("post", "/stock/items.csv", {"text": f"{head}\n{row}\n{row}\n"})
+    assert [one["field"] for one in answer.json()["errors"]] == ["rows.2.number"]
+    assert not StockItem.objects.exists()

@@ -9,13 +9,17 @@ from django.utils import timezone
 
 from ringcraft.styles import STYLES, read_ring
 from ringcraft.styles.orders import first_order
-from tests.stock import key_of, put_in
+from tests.orders import order
+from tests.stock import key_of, put_in, sums_hold
 from tests.workshop.conftest import Shop
 from workshop.api import cutting
 from workshop.jobs.actions import create_job
 from workshop.jobs.details import JobDetails
 from workshop.jobs.models import Job, StepDone
+from workshop.stock import cuts
 from workshop.stock.actions import ItemWords
+from workshop.stock.cuts import Selection, confirm, propose
+from workshop.stock.models import StockItem
 
 pytestmark = pytest.mark.django_db
 
@@ -86,3 +90,43 @@ def test_a_cut_of_another_route_is_no_cut_of_this_one(ours: Shop) -> None:
     coil = put_in(ours.actor)
     StepDone.objects.create(job=job, route_key="resize/add-stock", key="cut", at=timezone.now())
     assert wanted(ours)[key_of(coil)] == [job.pk]
+
+
+def test_more_blanks_than_one_plan_takes_are_counted_not_forgotten(
+    ours: Shop, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(cuts, "MOST_BLANKS", 2)
+    for name in ("first", "second", "third"):
+        ours.job(name)
+    coil = put_in(ours.actor)
+    plan = ours.send("post", "/stock/plan", {"group": key_of(coil)}).json()
+    assert len(plan["plan"]["pieces"][0]["cuts"]) == 2
+    assert plan["left_out_count"] == 1
+    assert "1 job more waits for a second plan." in plan["says"]
+
+
+@pytest.mark.parametrize(
+    ("long", "wide", "fate"),
+    [
+        (58.9, 2.0, "sheet"), (2.0, 58.9, "sheet"), (58.9, 1.99, "strip"), (10.0, 1.0, "strip"),
+        (9.99, 1.5, "scrap"), (58.9, 0.99, "scrap"),
+    ],
+)  # fmt: skip
+def test_what_becomes_of_the_rest_of_a_sheet(long: float, wide: float, fate: str) -> None:
+    assert cuts.rest_fate(long, wide) == fate
+
+
+def test_a_rest_that_is_too_narrow_goes_to_the_scrap_not_to_the_filings(ours: Shop) -> None:
+    create_job(
+        ours.actor,
+        JobDetails("wide", "Pym"),
+        read_ring(order("sheet", stock={"width_mm": 10.0, "thickness_mm": 1.2})),
+    )
+    sheet = put_in(ours.actor, kind="sheet", profile=None, thickness_mm=1.2, width_mm=11.02, length_mm=90)
+    gram = float(sheet.mass_g) / 11.02 / 90
+    chosen = Selection(key_of(sheet))
+    confirm(ours.actor, chosen, propose(ours.actor, chosen).key)
+    lots = {one.kind: float(one.mass_g) for one in StockItem.objects.filter(kind__in=("scrap", "filings"))}
+    assert lots["scrap"] == pytest.approx(0.8 * 90 * gram, abs=2e-3)
+    assert lots["filings"] == pytest.approx(0.22 * (90 + 10) * gram, abs=4e-3)
+    sums_hold(ours)

@@ -43,7 +43,9 @@ def unseen(made: Proposed) -> list[str]:
     if made.unseen:
         said.append(f"{made.unseen} pieces more of it were not looked at: one plan has its limits.")
     if made.left_out:
-        said.append(f"{made.left_out} jobs more wait for a second plan.")
+        said.append(
+            f"{counted(made.left_out, 'job')} more {'waits' if made.left_out == 1 else 'wait'} for a second plan."
+        )
     return said
 
 
