@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Annotated, Any
 
 from pydantic import BeforeValidator, Field, TypeAdapter
@@ -112,11 +113,15 @@ def section_of_piece(piece: StockPiece) -> Section | None:
         raise UnreadableError("profile", "Which profile is it?", f"It can be {', '.join(PROFILES)}.")
     if piece.kind == "sheet":
         return _sheet(piece)
-    stock = Stock(profile=profile, thickness_mm=piece.thickness_mm, width_mm=piece.width_mm, side_mm=piece.side_mm)
     try:
-        return section_of(stock, "stock")
+        return _section(profile, piece.thickness_mm, piece.width_mm, piece.side_mm)
     except CraftError as problem:
         raise problem.at(problem.field.removeprefix("stock.")) from None
+
+
+@lru_cache(maxsize=4096)
+def _section(profile: str, thickness_mm: float, width_mm: float | None, side_mm: float | None) -> Section:
+    return section_of(Stock(profile=profile, thickness_mm=thickness_mm, width_mm=width_mm, side_mm=side_mm), "stock")
 
 
 def _sheet(piece: StockPiece) -> Section:

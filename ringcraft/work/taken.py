@@ -34,11 +34,12 @@ class TakenStock:
     @property
     def section(self) -> Section:
         """Its section; raises CraftError where no stock is like that."""
-        return _section(self.profile, self.width_mm, self.thickness_mm, self.side_mm)
+        return section_taken(self.profile, self.width_mm, self.thickness_mm, self.side_mm)
 
 
 @lru_cache(maxsize=4096)
-def _section(profile: str, width_mm: float, thickness_mm: float, side_mm: float | None) -> Section:
+def section_taken(profile: str, width_mm: float, thickness_mm: float, side_mm: float | None) -> Section:
+    """The section of stock as it is taken [mm]; raises CraftError where no stock is like that."""
     width = None if PROFILES[profile].equal_sided else width_mm
     side = side_mm if profile in ("d", "court") else None
     return section_of(Stock(profile=profile, thickness_mm=thickness_mm, width_mm=width, side_mm=side or None))

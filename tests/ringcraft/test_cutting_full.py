@@ -140,3 +140,17 @@ def test_long_blanks_want_a_place_each_though_there_is_metal_for_them() -> None:
     assert plan.unplaced == ("b0",)
     assert plan.unplaced_proven
     assert plan.says[0] == "1 blank cannot be cut from what is there."
+
+
+def test_many_more_blanks_than_metal_fill_the_bars_all_the_same() -> None:
+    """However many are left out, the search is not spent on them before the bars are full: to 1 % of the metal."""
+    chance = random.Random(1)
+    asked = {
+        "kerf_mm": 0.22,
+        "stock": [{"id": f"s{at}", "length_mm": chance.randint(2000, 6500) / 10} for at in range(60)],
+        "blanks": [{"id": f"b{at}", "length_mm": chance.randint(400, 800) / 10} for at in range(600)],
+    }
+    plan = cut(asked)
+    assert plan.unplaced
+    metal = sum(one["length_mm"] for one in asked["stock"])
+    assert plan.used_mm + plan.kerf_total_mm > 0.99 * metal

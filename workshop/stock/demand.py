@@ -18,8 +18,9 @@ from django.dispatch import receiver
 
 from ringcraft import __version__
 from ringcraft.sections import Section
-from ringcraft.stock.wanted import INSERT, StockWanted, stock_wanted
+from ringcraft.stock.wanted import INSERT, stock_wanted
 from ringcraft.work.kept import KeptPlanError
+from ringcraft.work.taken import section_taken
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job, StepDone, name_of_job
 from workshop.jobs.plans import followed
@@ -106,7 +107,7 @@ def catch_up() -> int:
 
 def open_blanks(jobs: QuerySet[Job]) -> list[OpenBlank]:
     """The blanks that these jobs still want: not booked yet; one cut at the bench without booking says so."""
-    kept = JobBlanks.objects.filter(job__in=jobs, stamp=BY).exclude(blanks=[]).order_by("job__number")
+    kept = JobBlanks.objects.filter(job__in=jobs, stamp=BY).order_by("job__number")
     rows = [_Row(*row) for row in kept.values_list(*_ROW)]
     booked = booked_counts(jobs.order_by().values("pk"))
     ticked = _ticked(jobs.order_by().values("pk"), rows)
@@ -137,24 +138,23 @@ _ROW = (
 
 
 def _open(row: _Row, said: dict[str, Any], count: int, ticked: set[tuple[int, str]]) -> OpenBlank:
-    wanted = StockWanted(**{name: value for name, value in said.items() if name != "metal"})
     return OpenBlank(
-        job_id=row.job_id,
-        job_name=name_of_job(row.title, row.customer_name),
-        who=row.customer_name or row.title,
-        number=row.number,
-        due=row.due,
-        name=wanted.name,
-        title=wanted.title,
-        metal=said["metal"],
-        section=wanted.section,
-        length_mm=wanted.length_mm,
-        count=count,
-        waits=wanted.waits,
-        ticked=any((row.job_id, key) in ticked for key in wanted.cut_steps),
-        role=wanted.role,
-        needs_mm=wanted.needs_mm,
-        along=wanted.along,
+        row.job_id,
+        name_of_job(row.title, row.customer_name),
+        row.customer_name or row.title,
+        row.number,
+        row.due,
+        said["name"],
+        said["title"],
+        said["metal"],
+        section_taken(said["profile"], said["width_mm"], said["thickness_mm"], said["side_mm"]),
+        said["length_mm"],
+        count,
+        said["waits"],
+        any((row.job_id, key) in ticked for key in said["cut_steps"]),
+        said["role"],
+        said["needs_mm"],
+        said["along"],
     )
 
 

@@ -20,13 +20,14 @@ from ringcraft.stock.cutting.grid import Packed, Problem
 ROUNDS = (8, 40, 200, 1_000, 5_000)  # of mending, each time a blank is asked for again
 COMPLETING = (0, 0, 10_000, 60_000, 250_000)  # steps of filling to the brim, beside them
 PRICED = 0.15  # share of a request's effort for prices of patterns
-KEPT = 40_000  # steps that are kept for laying anew what comes after
+KEPT = 60_000  # steps that are kept for laying anew what comes after
 
 
 def in_order(problem: Problem, order: Sequence[int], effort: Effort) -> tuple[list[int], Packed]:
     """The blanks that are served, in their order, and one way of laying them."""
     serving = _Serving(problem, list(order), effort)
-    while serving.one_more():
+    serving.walk(0)
+    while effort.left > KEPT and serving.one_more():
         pass
     return serving.placed, serving.packed
 
@@ -50,7 +51,7 @@ def ruled_out(problem: Problem, items: Sequence[int], effort: Effort) -> bool:
     weights = sorted((problem.weights[item] for item in items), reverse=True)
     if sum(weights) > sum(problem.rooms) or weights[0] > max(problem.rooms):
         return True
-    effort.spend(len(weights) * (len(weights) // 8 + len(problem.rooms) // 2))
+    effort.spend(len(weights) * (len(weights) // 40 + len(problem.rooms) // 8 + 1))
     if _too_many(weights, problem.rooms):
         return True
     return sum(most_held_each(weights, problem.rooms, effort)) < sum(weights)
@@ -89,27 +90,51 @@ class _Serving:
 
     def __post_init__(self) -> None:
         self.rank = {item: place for place, item in enumerate(self.order)}
-        self.packed = [[] for _ in self.problem.rooms]
-        self.asked = dict.fromkeys(self.order, 0)
+        self.bars = list(range(len(self.problem.rooms)))
+        self.packed = [[] for _ in self.bars]
+
+    def walk(self, first: int) -> None:
+        """Lay the blanks from a place of the order on, one after the other, each where there is room or some is
+        easily made."""
+        weights, free = self.problem.weights, self._free()
+        filler = Filler(self.problem, self.effort)
+        self.effort.spend((len(self.order) - first) * (1 + len(self.bars) // 16))
+        for item in self.order[first:]:
+            weight = weights[item]
+            self.asked.pop(item, None)
+            into = min((bar for bar in self.bars if free[bar] >= weight), key=free.__getitem__, default=None)
+            if into is not None:
+                self.packed[into] = [*self.packed[into], item]
+                free[into] -= weight
+            elif sum(free) < weight or weight > max(self.problem.rooms):
+                self.asked[item] = len(ROUNDS)
+                continue
+            elif (found := filler.mend(self.bars, [item], self.packed, ROUNDS[0])) is not None:
+                self.packed, free = found, self._free(found)
+            else:
+                self.asked[item] = 1
+                continue
+            self.placed.append(item)
+
+    def _free(self, packed: Packed | None = None) -> list[int]:
+        listed = self.packed if packed is None else packed
+        return [room - self.problem.load(items) for room, items in zip(self.problem.rooms, listed, strict=True)]
 
     def one_more(self) -> bool:
         """Ask for the blank that was asked for least, the first of those; False when nothing is left to ask."""
         deep = min(self.asked.values(), default=len(ROUNDS))
-        if deep >= len(ROUNDS) or self.effort.left <= (KEPT if deep else 0):
+        if deep >= len(ROUNDS):
             return False
         item = next(one for one in self.order if self.asked.get(one) == deep)
         before = [one for one in self.placed if self.rank[one] < self.rank[item]]
-        if deep == 0 and ruled_out(self.problem, [*before, item], self.effort):
+        if deep == 1 and ruled_out(self.problem, [*before, item], self.effort):
             self._given_up(item, len(ROUNDS))
-            return True
-        found = self._with(before, item, deep)
-        if found is None:
+        elif (found := self._with(before, item, deep)) is None:
             self._given_up(item, deep + 1)
-            return True
-        for one in self.order[self.rank[item] + 1 :]:
-            self.asked[one] = 0  # what was looked at for them had other blanks before it
-        del self.asked[item]
-        self.placed, self.packed = [*before, item], found
+        else:
+            self.placed, self.packed = [*before, item], found
+            del self.asked[item]
+            self.walk(self.rank[item] + 1)
         return True
 
     def _given_up(self, item: int, deep: int) -> None:
@@ -123,19 +148,12 @@ class _Serving:
         """These blanks and one more on the bars, as far as is looked at this time."""
         kept = set(before)
         begun = [[one for one in items if one in kept] for items in self.packed]
-        weight = self.problem.weights[item]
-        free = [room - self.problem.load(items) for room, items in zip(self.problem.rooms, begun, strict=True)]
-        into = min((bar for bar, room in enumerate(free) if room >= weight), key=lambda bar: free[bar], default=None)
-        if into is not None:
-            begun[into] = [*begun[into], item]
-            return begun
-        bars = list(range(len(self.problem.rooms)))
-        found = Filler(self.problem, self.effort).mend(bars, [item], begun, ROUNDS[deep])
+        found = Filler(self.problem, self.effort).mend(self.bars, [item], begun, ROUNDS[deep])
         if found is not None:
             return found
         together = [*before, item]
         asked = self.problem.with_items(together)
-        packed = Filler(asked, self.effort).pack(bars, ROUNDS[deep])
+        packed = Filler(asked, self.effort).pack(self.bars, ROUNDS[deep])
         if packed is None and COMPLETING[deep]:
-            packed = complete(asked, bars, Effort(min(self.effort.left, COMPLETING[deep]), self.effort))
+            packed = complete(asked, self.bars, Effort(min(self.effort.left, COMPLETING[deep]), self.effort))
         return None if packed is None else [[together[place] for place in items] for items in packed]
