@@ -51,6 +51,7 @@ def full_bars(seed: int, spare: float) -> dict[str, Any]:
     }
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("seed", range(8))
 def test_bars_that_are_nearly_full_are_filled(seed: int) -> None:
     plan = cut(full_bars(seed, 2.0))
@@ -69,6 +70,7 @@ def test_what_was_only_looked_for_is_not_said_to_be_impossible() -> None:
         assert not plan.looked_at.exhausted
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("seed", range(12))
 def test_a_longer_blank_is_not_left_out_for_a_shorter_one(seed: int) -> None:
     """By the stated order: of each that is left out, none shorter was served unless it fits where that one cannot."""
@@ -96,6 +98,7 @@ def many_for_few(seed: int) -> dict[str, Any]:
     }
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("seed", [2, 3, 6, 8])
 def test_of_many_blanks_none_is_left_out_that_goes_at_once(seed: int) -> None:
     """Many are too many: the search is not spent on the first of them, so that a later one is left out that goes.

@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import json
+import os
+import subprocess
+import sys
 from typing import Any
 
 import pytest
@@ -220,3 +223,14 @@ def test_two_hundred_and_more_open_jobs_are_all_there(ours: Shop) -> None:
         assert page["count"] == 430
         listed += [line["number"] for line in page["items"]]
     assert listed == list(range(430, 0, -1))
+
+
+def test_the_limits_for_a_frozen_database_stay_under_five_seconds() -> None:
+    """As they are set where nobody says otherwise: a look at a kept connection, then a new one."""
+    code = (
+        "from workshop.settings import DATABASES; limits = DATABASES['default']['OPTIONS'];"
+        "print(limits['connect_timeout'], limits['read_timeout'])"
+    )
+    clean = {name: value for name, value in os.environ.items() if name != "PLAIN_SHANK_DB_TIMEOUT"}
+    done = subprocess.run([sys.executable, "-c", code], env=clean, capture_output=True, text=True, check=True)
+    assert sum(map(int, done.stdout.split())) < 5
