@@ -43,7 +43,7 @@ class PatternedRequest(RingRequest):
 
     ``start_mm`` is how far into a repeat the ends are cut. ``centre``, where each repeat is alike to its mirror
     image: the blank's middle is a lobe or a notch, so that the ends are alike at any size and the repeat across the
-    joint is what is left for it. ``made``: die-cut, its tabs stay on to the last.
+    joint is what is left for it. ``edges``: where it is die-cut, its tabs stay on to the last.
     """
 
     style: Literal["patterned"] = "patterned"

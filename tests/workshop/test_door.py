@@ -9,6 +9,7 @@ import sys
 from typing import Any
 
 import pytest
+from axes.models import AccessAttempt
 from django.test import Client, override_settings
 
 from tests.orders import order
@@ -18,7 +19,7 @@ from workshop.api.problems import KINDS
 from workshop.core.text import is_ugly, ugly_fields
 from workshop.customers.models import Customer
 from workshop.jobs.models import Job
-from workshop.people.throttle import MOST_NAMES
+from workshop.people.throttle import MOST_NAMES, own_password_door, tries_many_names
 
 UGLY = ["half \ud800", "\udfff", "nought \0", "bell \x07", "\x7f", "\x85", "no \uffff", "no \ufdd0\U0001fffe"]
 FINE = ["Ångström", "指輪", "💍 ring", "two\nlines", "tab\t", "é combining", "👩‍🔧", "عقد", "½"]
@@ -150,6 +151,18 @@ def test_an_address_that_tries_many_names_waits_and_who_is_known_there_does_not(
     assert ask("theirs", PASSWORD) == 429
     assert ask("ours", PASSWORD) == 200
     assert ask("theirs", PASSWORD, "198.51.100.7") == 200
+
+
+def test_wrong_words_for_own_passwords_are_no_names_that_are_tried(ours: Shop) -> None:
+    """A shop of many behind one address, each of whom forgot the old word, shuts nobody out."""
+    for n in range(MOST_NAMES + 2):
+        AccessAttempt.objects.create(
+            username=own_password_door(f"name{n}"), ip_address="203.0.113.9", failures_since_start=1
+        )
+    assert not tries_many_names("203.0.113.9", "new here")
+    for n in range(MOST_NAMES):
+        AccessAttempt.objects.create(username=f"name{n}", ip_address="203.0.113.9", failures_since_start=1)
+    assert tries_many_names("203.0.113.9", "new here")
 
 
 @override_settings(AXES_FAILURE_LIMIT=3, PROXIES=1)

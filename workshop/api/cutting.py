@@ -23,7 +23,17 @@ from workshop.stock.cuts import Proposed, Selection, confirm, propose
 from workshop.stock.demand import OpenBlank, open_blanks, unreckoned
 from workshop.stock.groups import Demand, Group
 from workshop.stock.offers import DrawerNow
-from workshop.stock.words import good_for, mark_text, scribe, sheet_stays, stays, stock_words_of, strip_words, unseen
+from workshop.stock.words import (
+    NOTHING_WAITS,
+    good_for,
+    mark_text,
+    scribe,
+    sheet_stays,
+    stays,
+    stock_words_of,
+    strip_words,
+    unseen,
+)
 
 router = Router()
 MOST_MISSING = 12
@@ -88,10 +98,10 @@ def _group_out(group: Group, wanted: Iterable[OpenBlank], units: str) -> dict[st
         "family": ALL_METALS[group.metal].family if group.metal in ALL_METALS else "other",
         "sheet": group.sheet,
         "owner": group.owner,
-        "pieces": group.pieces,
-        "length_mm": group.length_mm,
-        "length_text": f"{Length(group.length_mm, units):.1f}",
-        "mass_g": group.mass_g,
+        "pieces": group.sums.pieces,
+        "length_mm": group.sums.length_mm,
+        "length_text": f"{Length(group.sums.length_mm, units):.1f}",
+        "mass_g": group.sums.mass_g,
         "wanted": [wanted_out(blank, units) for blank in listed[:MOST_SHOWN]],
         "wanted_count": len(listed),
         "says": good_for(group, listed),
@@ -115,6 +125,7 @@ def groups(request: HttpRequest) -> HttpResponse:
         {
             "groups": [_group_out(group, demand.of(group), ways.units) for group in drawer.groups(shown)],
             "group_count": len(drawer.sums),
+            "others_say": NOTHING_WAITS,
             "missing_count": len(_missing(drawer, blanks)),
             "unreckoned": unreckoned(jobs).count(),
         }

@@ -12,7 +12,6 @@ from ringcraft.following.progress import JobProgress
 from ringcraft.work.hardening import Hardness
 from ringcraft.work.sheets import Opens
 from workshop.api.plan import AnyWorkPlan
-from workshop.stock.solder import SolderAsk
 
 
 class DetailsIn(Schema):
@@ -155,7 +154,13 @@ class ProgressOut(Schema):
     done: list[DoneOut]
     standing: JobProgress
     heats: int
-    solder: SolderAsk | None = None
+    solder: str = ""
+
+
+class SolderAsk(Schema):
+    """What is asked about the solder of a job, in words; empty for nothing."""
+
+    says: str
 
 
 class SolderIn(Schema):

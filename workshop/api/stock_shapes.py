@@ -128,12 +128,13 @@ class WithoutStock(Schema):
 
 
 class GroupsOut(Schema):
-    """What can be cut from what: every stock that is wanted and some others, and how many there are in all; how many
-    blanks no piece serves, and of how many jobs it is not worked out yet what they want.
+    """What can be cut from what: every stock that is wanted and some others, how many there are in all, and what is
+    said of the rest; how many blanks no piece serves, and of how many jobs it is not worked out yet what they want.
     """
 
     groups: list[GroupOut]
     group_count: int
+    others_say: str
     missing_count: int
     unreckoned: int
 

@@ -11,7 +11,7 @@ from ninja import Router, Schema
 
 from ringcraft.schema import read_at
 from workshop.api.gauges import one_gauge
-from workshop.api.job_shapes import JobOut, ProgressOut, SolderIn
+from workshop.api.job_shapes import JobOut, ProgressOut, SolderAsk, SolderIn
 from workshop.api.jobs import answered, jobs_of, one_job, progress
 from workshop.api.signed_in import actor, done_at, person, shop, typed_in
 from workshop.core.models import Event
@@ -21,7 +21,6 @@ from workshop.jobs.measures import Taken, take_measure
 from workshop.jobs.telling import History, Promised
 from workshop.people.preferences import preferences_of
 from workshop.stock import solder
-from workshop.stock.solder import SolderAsk
 
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
 
@@ -88,10 +87,10 @@ def tick_step(request: HttpRequest, job_id: int, key: str, body: StepIn) -> dict
 
 
 @router.get("/{int:job_id}/solder", response=SolderAsk, operation_id="solder_asked")
-def solder_asked(request: HttpRequest, job_id: int) -> SolderAsk:
+def solder_asked(request: HttpRequest, job_id: int) -> dict[str, str]:
     """What is still to be asked about the solder that a job has flowed, whoever ticked it and whenever."""
     way = preferences_of(person(request), shop(request)).takes_solder
-    return solder.ask_about(one_job(request, job_id), way) or SolderAsk(False, "")
+    return {"says": solder.ask_about(one_job(request, job_id), way)}
 
 
 @router.put("/{int:job_id}/solder", response=ProgressOut, operation_id="take_solder")

@@ -17,6 +17,11 @@ class Workshop(models.Model):
         return self.name
 
 
+def name_of_person(first: str, last: str, username: str) -> str:
+    """How a person is called: by the name they gave, else by the one they sign in with."""
+    return " ".join(part for part in (first, last) if part) or username
+
+
 class User(AbstractUser):
     """A person of a workshop. One without a workshop can sign in nowhere."""
 
@@ -25,4 +30,4 @@ class User(AbstractUser):
     preferences_version = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
-        return self.get_full_name() or self.username
+        return name_of_person(self.first_name, self.last_name, self.username)

@@ -127,7 +127,7 @@ def _planned(group: Group, items: dict[str, StockItem], picked: Sequence[OpenBla
         waiting=tuple(blank for blank in picked if blank.waits and not blank.ticked),
         ticked=tuple(blank for blank in picked if blank.ticked),
         left_out=len(ready) - len(taken),
-        unseen=max(0, group.pieces - len(items)),
+        unseen=max(0, group.sums.pieces - len(items)),
         kerf_mm=kerf,
         key=_key(group, plan, items, kerf),
     )
@@ -202,7 +202,7 @@ def _held_as_planned(actor: Actor, proposed: Proposed) -> dict[str, StockItem]:
     opened = {one.stock_id for one in plan.pieces} | {one.sheet_id for one in plan.strips}
     cut = {name for one in plan.pieces for name in one.cuts} | {name for one in plan.strips for name in one.cuts}
     jobs = {proposed.blanks[name].job_id for name in cut}
-    hold_drawer(actor, {*jobs, proposed.group.job_id})
+    hold_drawer(actor, {*jobs, proposed.group.sums.job_id})
     rows = StockItem.objects.select_for_update().filter(pk__in=opened, workshop_id=actor.workshop_id).order_by("pk")
     items = {str(item.pk): item for item in rows}
     stands = {blank.key: blank for blank in open_blanks(Job.objects.filter(pk__in=jobs, closed_at__isnull=True))}

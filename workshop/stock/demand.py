@@ -139,22 +139,22 @@ _ROW = (
 
 def _open(row: _Row, said: dict[str, Any], count: int, ticked: set[tuple[int, str]]) -> OpenBlank:
     return OpenBlank(
-        row.job_id,
-        name_of_job(row.title, row.customer_name),
-        row.customer_name or row.title,
-        row.number,
-        row.due,
-        said["name"],
-        said["title"],
-        said["metal"],
-        section_taken(said["profile"], said["width_mm"], said["thickness_mm"], said["side_mm"]),
-        said["length_mm"],
-        count,
-        said["waits"],
-        any((row.job_id, key) in ticked for key in said["cut_steps"]),
-        said["role"],
-        said["needs_mm"],
-        said["along"],
+        job_id=row.job_id,
+        job_name=name_of_job(row.title, row.customer_name),
+        who=row.customer_name or row.title,
+        number=row.number,
+        due=row.due,
+        name=said["name"],
+        title=said["title"],
+        metal=said["metal"],
+        section=section_taken(said["profile"], said["width_mm"], said["thickness_mm"], said["side_mm"]),
+        length_mm=said["length_mm"],
+        count=count,
+        waits=said["waits"],
+        ticked=any((row.job_id, key) in ticked for key in said["cut_steps"]),
+        role=said["role"],
+        needs_mm=said["needs_mm"],
+        along=said["along"],
     )
 
 

@@ -19,9 +19,12 @@ from workshop.stock.demand import OpenBlank
 from workshop.stock.groups import (
     NEAR_MM,
     Group,
+    Own,
     StockSum,
     group_key,
     groups_from,
+    key_of,
+    own_of,
     pieces_in,
     pieces_of,
     stock_of,
@@ -64,7 +67,7 @@ MOST_OF_A_STOCK = 3  # pieces of one stock that are looked at: its longest ones
 
 
 def _thick(one: StockSum) -> float:
-    return one.measures[3]
+    return one.measures.thickness_mm
 
 
 @dataclass(frozen=True)
@@ -84,7 +87,7 @@ class DrawerNow:
     def _by_metal(self) -> dict[str, list[StockSum]]:
         out: dict[str, list[StockSum]] = {}
         for one in self.sums:
-            out.setdefault(one.measures[0], []).append(one)
+            out.setdefault(one.measures.metal, []).append(one)
         for listed in out.values():
             listed.sort(key=_thick)
         return out
@@ -108,11 +111,11 @@ class DrawerNow:
         return [self._made[one.key] for one in sums if one.key in self._made]
 
     @cached_property
-    def _own(self) -> set[tuple[int, str]]:
-        return {(one.job_id, one.stock) for one in self.sums if one.job_id is not None}
+    def _own(self) -> Own:
+        return own_of(self.sums)
 
     @cached_property
-    def _owners(self) -> set[int]:
+    def _owners(self) -> set[int | None]:
         """The jobs with metal of their own: the others are all served alike."""
         return {job_id for job_id, _ in self._own}
 
@@ -128,32 +131,30 @@ class DrawerNow:
         """Length and width of every sheet of a group; those of all groups that were drawn are read at once."""
         if group.key not in self._sheets:
             fresh = [one for one in self._made.values() if one.sheet and one.key not in self._sheets]
-            self._sheets.update({one.key: [] for one in (group, *fresh)})
+            read: dict[str, list[tuple[float, float]]] = {one.key: [] for one in (group, *fresh)}
             rows = pieces_of(self.workshop_id, [group, *fresh]).order_by()
             for stock, job_id, long, wide in rows.values_list("stock", "job_id", "length_mm", "width_mm"):
-                found = self._sheets.get(f"{stock}:{job_id or 0}")
-                if found is not None:
-                    found.append((float(long or 0), float(wide or 0)))
+                if (key := key_of(stock, job_id)) in read:
+                    read[key].append((float(long or 0), float(wide or 0)))
+            self._sheets.update(read)
         return self._sheets[group.key]
+
+    def _like(self, blank: OpenBlank) -> tuple[object, ...]:
+        """What blanks have in common that are served by the same stocks."""
+        section, whose = blank.section, blank.job_id if blank.job_id in self._owners else 0
+        return (blank.metal, section.profile, section.width_mm, section.thickness_mm, section.side_mm, whose)
 
     def serving(self, blank: OpenBlank) -> list[Group]:
         """The stocks that a blank is cut from; a job with metal of its own in that section takes it from there."""
-        section, whose = blank.section, blank.job_id if blank.job_id in self._owners else 0
-        like = (blank.metal, section.profile, section.width_mm, section.thickness_mm, section.side_mm, whose)
+        like = self._like(blank)
         if like not in self._served:
-            self._served[like] = [
-                group
-                for group in self.groups(self._near(blank))
-                if group.suits(blank) and (group.job_id is not None or (blank.job_id, group.stock) not in self._own)
-            ]
+            near = self.groups(self._near(blank))
+            self._served[like] = [group for group in near if group.serves(blank, self._own)]
         return self._served[like]
 
     def look_for(self, blanks: Sequence[OpenBlank]) -> set[str]:
         """Read at once whatever could serve some blanks; the keys of it."""
-        alike: dict[tuple[object, ...], OpenBlank] = {}
-        for one in blanks:
-            section, own = one.section, one.job_id if one.job_id in self._owners else 0
-            alike[one.metal, section.profile, section.width_mm, section.thickness_mm, section.side_mm, own] = one
+        alike = {self._like(one): one for one in blanks}
         near = {found.key: found for one in alike.values() for found in self._near(one)}
         self.groups(list(near.values()))
         return set(near)
@@ -164,7 +165,7 @@ class DrawerNow:
 
     def _holds(self, group: Group, blank: OpenBlank) -> bool:
         if not group.sheet:
-            return group.longest_mm >= blank.length_mm
+            return group.sums.longest_mm >= blank.length_mm
         return any(goes_on(long, wide, blank) for long, wide in self._sheets_of(group))
 
     def there(self, blank: OpenBlank) -> list[str]:
@@ -189,17 +190,17 @@ class DrawerNow:
         near = [
             one
             for one in self._by_metal.get(metal, ())
-            if one.measures[1] in (shank.profile, "rectangle")
+            if one.measures.profile in (shank.profile, "rectangle")
             and one.job_id in (None, job_id)
-            and one.measures[2] >= shank.width_mm - NEAR_MM
-            and one.measures[3] >= shank.thickness_mm - NEAR_MM
+            and one.measures.width_mm >= shank.width_mm - NEAR_MM
+            and one.measures.thickness_mm >= shank.thickness_mm - NEAR_MM
         ]
         stocks = [one for one in self.groups(near) if not one.sheet and serves(one.section, shank)]
         mine = pieces_of(self.workshop_id, stocks).filter(Q(job_id=None) | Q(job_id=job_id))
         need = decimal_of(need_mm)
         enough = mine.filter(length_mm__gte=need).order_by("length_mm", "number")[:MOST_OFFERS]
         short = mine.filter(length_mm__lt=need).order_by("-length_mm", "number")[:MOST_OFFERS]
-        sections = {one.stock: one.section for one in stocks}
+        sections = {one.sums.stock: one.section for one in stocks}
         out = [self._offer(item, sections[item.stock], need_mm) for item in (*enough, *short)] if stocks else []
         out.sort(key=lambda one: (not one.enough, one.short_mm if not one.enough else one.length_mm))
         return out[:MOST_OFFERS]
@@ -236,7 +237,7 @@ class DrawerNow:
         """The longest pieces of each stock of a metal: the shop's, and this job's."""
         mine = [one for one in self._by_metal.get(metal, ()) if one.job_id in (None, job_id)]
         if len(mine) > MOST_STOCKS:  # those whose thickness is nearest could be filed, trimmed or rolled soonest
-            mine = sorted(mine, key=lambda one: abs(one.measures[3] - thick_mm))[:MOST_STOCKS]
+            mine = sorted(mine, key=lambda one: abs(one.measures.thickness_mm - thick_mm))[:MOST_STOCKS]
         sections = {group.key: group.section for group in self.groups(mine)}
         rank = Window(RowNumber(), partition_by=["stock", "job_id"], order_by=["-length_mm", "number"])
         rows = stock_of(self.workshop_id).filter(stock__in={one.stock for one in mine}).order_by()

@@ -1,4 +1,4 @@
-"""Solder that was flowed leaves the drawer: when its step is done, as the shop's way says, asked once a job."""
+"""Solder that was flowed leaves the drawer when its step is done: as the shop's way says, or as somebody said."""
 
 from __future__ import annotations
 
@@ -21,14 +21,6 @@ from workshop.stock.models import Movement, StockItem, called_of
 
 KIND = "solder"
 ALWAYS, ASK, NEVER = "always", "ask", "never"
-
-
-@dataclass(frozen=True)
-class SolderAsk:
-    """Whether it is to be asked if solder is taken from the drawer for this job, and what that would be, in words."""
-
-    asked: bool
-    says: str
 
 
 @dataclass(frozen=True)
@@ -65,31 +57,31 @@ def _way(job: Job, way: str) -> str:
     return {"yes": ALWAYS, "no": NEVER}.get(job.takes_solder, way)
 
 
-def after_tick(actor: Actor, job: Job, step_key: str, way: str) -> SolderAsk | None:
+def after_tick(actor: Actor, job: Job, step_key: str, way: str) -> str:
     """Book what a ticked step has flowed, or give it back where it was not done after all; what is to be asked.
 
     Inside the caller's transaction, the job held.
     """
     try:
         if step_key not in solder_steps(kept_plan(job)):
-            return None
+            return ""
         used = solder_used(followed(job, values_of(job)).now, step_key, looks_of(job))
     except KeptPlanError:
-        return None
+        return ""
     if not used:
-        return None
+        return ""
     holds = _way(job, way)
     if holds == ALWAYS:
         _settle(actor, job, step_key, used)
     elif holds == ASK:
         return ask_about(job, way)
-    return None
+    return ""
 
 
-def ask_about(job: Job, way: str) -> SolderAsk | None:
-    """The question about a job whose solder nobody has decided on yet; None where there is none."""
+def ask_about(job: Job, way: str) -> str:
+    """The question about a job whose solder nobody has decided on yet; empty where there is none."""
     if _way(job, way) != ASK:
-        return None
+        return ""
     used = [one for _, listed in _flowed(job) for one in listed]
     told = []
     for solder in dict.fromkeys(one.solder for one in used):
@@ -97,8 +89,7 @@ def ask_about(job: Job, way: str) -> SolderAsk | None:
         mass = sum(one.mass_g for one in used if one.solder == solder)
         if piece is not None:
             told.append(f"{mass:.3f} g of {SOLDERS[solder].title} from “{piece.called}”")
-    said = f"Take {' and '.join(told)} in the drawer, and so for each joint of this job?"
-    return SolderAsk(True, said) if told else None
+    return f"Take {' and '.join(told)} in the drawer, and so for each joint of this job?" if told else ""
 
 
 def _flowed(job: Job) -> list[tuple[str, tuple[SolderUsed, ...]]]:

@@ -17,6 +17,7 @@ from ringcraft.metals import METALS
 from ringcraft.money.prices import read_price
 from ringcraft.reading import tidy
 from workshop.core.text import is_ugly
+from workshop.people.models import name_of_person
 from workshop.stock.models import Movement, StockItem, called_of
 
 ITEM_COLUMNS = (
@@ -105,7 +106,7 @@ def _moved(row: Sequence[Any]) -> Sequence[object]:
     """A movement as a row of the file, read without a model for each of its pieces."""
     _, at, kind, length, mass, job, blank, note, first, last, username, *named = row
     item, other = named[:3], named[3:]
-    by = " ".join(part for part in (first, last) if part) or username or ""
+    by = name_of_person(first or "", last or "", username or "")
     return (
         at.isoformat(), called_of(*item), kind, length, mass, job or "", blank,
         called_of(*other) if other[1] else "", note, by,

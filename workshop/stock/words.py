@@ -12,21 +12,22 @@ from workshop.stock.cuts import Proposed, fate_of, rest_fate
 from workshop.stock.demand import OpenBlank
 from workshop.stock.groups import Group
 
+NOTHING_WAITS = "nothing is waiting for it"
 MOST_TOLD = 3  # rests of a sheet that are told one by one
 
 
 def good_for(group: Group, wanted: Sequence[OpenBlank]) -> str:
     """What a stock is good for now, in a few words."""
     if not wanted:
-        return f"only for {group.owner}" if group.owner else "nothing is waiting for it"
+        return f"only for {group.owner}" if group.owner else NOTHING_WAITS
     count = sum(blank.count for blank in wanted)
     blanks = f"{count} blank{'' if count == 1 else 's'} waiting"
     need = sum(blank.length_mm * blank.count for blank in wanted)
     if group.sheet:
         return blanks
-    if need > group.length_mm:
+    if need > group.sums.length_mm:
         return f"{blanks}: more than it holds"
-    if any(blank.length_mm > group.longest_mm for blank in wanted):
+    if any(blank.length_mm > group.sums.longest_mm for blank in wanted):
         return f"{blanks}: the longest needs a longer piece"
     return blanks
 

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Sequence
-from dataclasses import dataclass, field
 from itertools import accumulate
 
 from ringcraft.stock.cutting import patterns
@@ -25,7 +24,7 @@ KEPT = 60_000  # steps that are kept for laying anew what comes after
 
 def in_order(problem: Problem, order: Sequence[int], effort: Effort) -> tuple[list[int], Packed]:
     """The blanks that are served, in their order, and one way of laying them."""
-    serving = _Serving(problem, list(order), effort)
+    serving = _Serving(problem, order, effort)
     serving.walk(0)
     while effort.left > KEPT and serving.one_more():
         pass
@@ -39,10 +38,10 @@ def shown(problem: Problem, order: Sequence[int], placed: set[int], effort: Effo
     for item in order:
         if item in placed:
             served.append(item)
-        elif not ruled_out(problem, [*served, item], effort):
-            asked = problem.with_items([*served, item])
-            if not _priced_out(asked, effort):
-                return False
+        elif not ruled_out(problem, [*served, item], effort) and not _priced_out(
+            problem.with_items([*served, item]), effort
+        ):
+            return False
     return True
 
 
@@ -77,21 +76,16 @@ def _priced_out(problem: Problem, effort: Effort) -> bool:
     return patterns.generate(few, effort.part(PRICED))[1] > len(problem.rooms)
 
 
-@dataclass
 class _Serving:
     """Which blanks are served so far and where they lie; ``asked``: how often each other one was asked for."""
 
-    problem: Problem
-    order: list[int]
-    effort: Effort
-    placed: list[int] = field(default_factory=list)
-    packed: Packed = field(default_factory=list)
-    asked: dict[int, int] = field(default_factory=dict)
-
-    def __post_init__(self) -> None:
-        self.rank = {item: place for place, item in enumerate(self.order)}
-        self.bars = list(range(len(self.problem.rooms)))
-        self.packed = [[] for _ in self.bars]
+    def __init__(self, problem: Problem, order: Sequence[int], effort: Effort) -> None:
+        self.problem, self.order, self.effort = problem, list(order), effort
+        self.rank = {item: place for place, item in enumerate(order)}
+        self.bars = list(range(len(problem.rooms)))
+        self.placed: list[int] = []
+        self.packed: Packed = [[] for _ in self.bars]
+        self.asked: dict[int, int] = {}
 
     def walk(self, first: int) -> None:
         """Lay the blanks from a place of the order on, one after the other, each where there is room or some is
@@ -110,15 +104,15 @@ class _Serving:
                 self.asked[item] = len(ROUNDS)
                 continue
             elif (found := filler.mend(self.bars, [item], self.packed, ROUNDS[0])) is not None:
-                self.packed, free = found, self._free(found)
+                self.packed = found
+                free = self._free()
             else:
                 self.asked[item] = 1
                 continue
             self.placed.append(item)
 
-    def _free(self, packed: Packed | None = None) -> list[int]:
-        listed = self.packed if packed is None else packed
-        return [room - self.problem.load(items) for room, items in zip(self.problem.rooms, listed, strict=True)]
+    def _free(self) -> list[int]:
+        return [room - self.problem.load(items) for room, items in zip(self.problem.rooms, self.packed, strict=True)]
 
     def one_more(self) -> bool:
         """Ask for the blank that was asked for least, the first of those; False when nothing is left to ask."""

@@ -65,7 +65,7 @@ export class Card {
     if (job?.closed_at || !this.#flowed()) return
     const path = { job_id: jobId }
     const answer = await ask(api.GET('/api/jobs/{job_id}/solder', { params: { path } }))
-    if (answer?.data) this.solder = answer.data.asked ? answer.data.says : ''
+    if (answer?.data) this.solder = answer.data.says
   }
 
   #flowed(): boolean {
@@ -97,7 +97,7 @@ export class Card {
     if (answer.data && this.job) {
       const { solder, ...changed } = answer.data
       this.job = { ...this.job, ...changed }
-      if (solder?.asked) this.solder = solder.says
+      if (solder) this.solder = solder
       this.mistakes = []
     } else if (answer.problem && !isAway(answer.problem.status))
       this.mistakes = answer.problem.errors

@@ -44,6 +44,7 @@
       title: one.owner ? `${one.title}, ${one.owner}’s own` : one.title,
     })),
   )
+  const others = $derived((cut.groups?.group_count ?? 0) - stock.length)
   const saws = $derived([
     ...catalogue.blades.map((one) => ({ key: one.key, title: `the ${one.title}` })),
     { key: 'shears', title: 'the shears' },
@@ -98,9 +99,10 @@
           )}</span
         >{/if}.
     </p>
-    {#if cut.groups.group_count > stock.length}
+    {#if others > 0}
       <p class="text-soft text-note">
-        {cut.groups.group_count - stock.length} more stocks are in the drawer that nothing waits for.
+        {others === 1 ? 'One more stock is' : `${others} more stocks are`} in the drawer that nothing
+        waits for.
       </p>
     {/if}
     <DraftSays draft={cut.draft} />

@@ -147,7 +147,7 @@
           <span class="mass">{item.mass_g.toFixed(item.mass_g < 10 ? 2 : 1)} g</span>
           <span class={waiting(item) || could(item) ? '' : 'text-soft'}
             >{#if item.owner}only for {item.owner}{:else}{#if item.group && (waiting(item) || !could(item))}<Say
-                  text={goodFor.get(item.group) ?? (cut.groups ? 'nothing is waiting for it' : '')}
+                  text={goodFor.get(item.group) ?? cut.groups?.others_say ?? ''}
                 />{:else if item.counted === 'mass' && item.kind !== 'solder'}{item.state ===
                   'clean' || item.state === 'filings'
                   ? 'to melt'
