@@ -8,11 +8,13 @@ def _caught_up() -> None:
     """What an engine before this one worked out is worked out anew, beside the first requests."""
     from django.db import Error, connection
 
-    from workshop.stock.demand import catch_up
+    from workshop.logbook import reckoning
+    from workshop.stock import demand
 
     try:
-        catch_up()
-    except Error:  # the database is away: the next start does it, and the drawer says how many jobs wait
+        demand.catch_up()
+        reckoning.catch_up()
+    except Error:  # the database is away: the next start does it, and drawer and logbook say how many jobs wait
         pass
     finally:
         connection.close()

@@ -16,6 +16,8 @@ if TYPE_CHECKING:
     from ringcraft.following.answers import SizeAnswers
     from ringcraft.heat.answer import HeatAnswer
     from ringcraft.joint.answer import JointAnswer
+    from ringcraft.learning.answer import Learnt
+    from ringcraft.learning.diagnosing import Diagnosis
     from ringcraft.measure.charts import CheckedChart
     from ringcraft.measure.gauges import GaugeFit
     from ringcraft.resize.plan import ResizePlan
@@ -150,6 +152,20 @@ def alloy(data: object) -> AlloyPlan:
     return alloying.alloy(data)
 
 
+def learn(data: object) -> Learnt:
+    """What a shop's rings teach of its own neutral line; raises BadRequest."""
+    from ringcraft.learning import answer
+
+    return answer.learn(data)
+
+
+def diagnose(data: object) -> Diagnosis:
+    """Why a ring came out wrong; raises BadRequest."""
+    from ringcraft.learning import diagnosing
+
+    return diagnosing.diagnose(data)
+
+
 COMMANDS: dict[str, Callable[[object], object]] = {
     "size": size,
     "gauge": gauge,
@@ -164,4 +180,6 @@ COMMANDS: dict[str, Callable[[object], object]] = {
     "thin": thin,
     "melt": melt,
     "alloy": alloy,
+    "learn": learn,
+    "diagnose": diagnose,
 }

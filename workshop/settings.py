@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "workshop.photos",
     "workshop.jobs",
     "workshop.stock",
+    "workshop.logbook",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -11,8 +11,9 @@ from ringcraft.errors import CraftError, ImpossibleSectionError
 from ringcraft.metals import ALL_METALS, BLADES, Metal, SolderBook
 from ringcraft.planning.joints import solder_book
 from ringcraft.planning.made import beyond_mm, made_at
+from ringcraft.planning.own import OwnCorrection
 from ringcraft.planning.request import Join, RingRequest, Used, settle
-from ringcraft.planning.rules import thickness_term
+from ringcraft.planning.rules import OWN, thickness_term
 from ringcraft.planning.target_size import TargetSize, target_size
 from ringcraft.sections import PROFILES, Section, Stock, section_of, side_of_half_round
 from ringcraft.units import Length, LengthFormat, lengths_in
@@ -42,6 +43,13 @@ class RingContext:
     def book(self) -> SolderBook:
         """The solders there are: ours, with the shop's own over them."""
         return solder_book(self.order.solders)
+
+    @property
+    def learnt(self) -> OwnCorrection | None:
+        """The shop's own correction for this stock and metal; none where the order types its own figure."""
+        if self.used.rule == OWN and self.order.own_correction_mm is not None:
+            return None
+        return self.order.own.correction(self.section.profile, self.metal.family)
 
     def beyond_mm(self, piece: str = "") -> float:
         """What saw and file took of a piece's joint beyond the plan [mm]; of the one that sets the size."""

@@ -11,10 +11,11 @@ from ringcraft.planning.context import LengthModel, RingContext
 from ringcraft.planning.rules import OWN, RULES
 from ringcraft.planning.terms import most_words, share_of_rings, share_words, too_large_share
 from ringcraft.planning.tolerance import Spread
+from ringcraft.tables import rows
 from ringcraft.units import INCH_MM, format_length
 
 SLIP_MM = 0.05  # of thickness: what a caliper held aslant reads too much
-HAMMERED_SIZES = 0.5  # US sizes that over-hammering grows a soft ring by; common practice, no published source
+HAMMERED_MM = next(row["shift"] for row in rows("causes") if row["key"] == "over-hammered")  # round, in soft metal
 
 
 #: What a slip of is told: of length and of thickness [mm], and how a shop of each unit says it.
@@ -28,8 +29,8 @@ STEPS = {
 class FinishedSize:
     """Where the ring closes, and between which inside diameters [mm] most rings do.
 
-    ``too_large`` is the chance that it closes larger than wanted; None in a plan that was kept before it was worked
-    out.
+    ``too_large`` is the chance that it closes larger than wanted, ``neutral_mm`` where it would close by the neutral
+    line alone, without what the shop's own rings have taught; None in a plan that was kept before it was worked out.
     """
 
     inside_diameter_mm: float
@@ -41,6 +42,7 @@ class FinishedSize:
     spread: Spread
     says: str
     too_large: float | None = None
+    neutral_mm: float | None = None
 
 
 @dataclass(frozen=True)
@@ -92,12 +94,17 @@ def rule_off_mm(context: RingContext, turn: LengthModel) -> float:
 
 
 def finished_size_of(
-    context: RingContext, turn: LengthModel, spread: Spread, beyond_mm: float, gives_mm: float = 0.0
+    context: RingContext,
+    turn: LengthModel,
+    spread: Spread,
+    beyond_mm: float,
+    gives_mm: float = 0.0,
+    learnt_mm: float = 0.0,
 ) -> FinishedSize:
-    """Where a blank closes by the neutral line, whatever rule it was cut by.
+    """Where a blank closes by the neutral line and what the shop has learnt of it, whatever rule it was cut by.
 
-    ``beyond_mm`` is how much longer it is when closed than its chosen rule asks for (policy and rounding), and
-    ``gives_mm`` how much of that the style itself asks for.
+    ``beyond_mm`` is how much longer it is when trued than its chosen rule asks for (policy and rounding), and
+    ``gives_mm`` how much of that the style itself asks for; ``learnt_mm`` is what rings close large by round.
     """
     wanted = context.target
     off = rule_off_mm(context, turn)
@@ -110,7 +117,8 @@ def finished_size_of(
         said = f"Half close above {wanted.told(diameter)}, half below"
     said = f"{said}, as it was sawn" if context.beyond_mm() else _said(context, said, apart, off, gives_mm, spread)
     texts = (wanted.told(diameter), wanted.told(low), wanted.told(high))
-    return FinishedSize(diameter, low, high, *texts, spread, said + ".", too_large_share(apart, spread))
+    return FinishedSize(diameter, low, high, *texts, spread, said + ".", too_large_share(apart, spread),
+                        diameter - learnt_mm / math.pi)  # fmt: skip
 
 
 def _said(context: RingContext, range_: str, apart: float, off: float, gives: float, spread: Spread) -> str:
@@ -162,9 +170,8 @@ def what_ifs(context: RingContext, turn: LengthModel, closing: FinishedSize) -> 
                 context, closing, "saw-again", "one saw pass more", -kerf, f"another kerf gone: {length(kerf):.2f}"
             )
         )
-    grown = HAMMERED_SIZES * SCALES["us"].circumference_per_size_mm
-    why = f"{length(grown):.2f} round, in soft metal"
-    out.append(deviation(context, closing, "hammered", "hammered half a size", grown, why))
+    why = f"{length(HAMMERED_MM):.2f} round, in soft metal"
+    out.append(deviation(context, closing, "hammered", "hammered too freely", HAMMERED_MM, why))
     return tuple(out)
 
 

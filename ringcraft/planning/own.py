@@ -7,6 +7,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import replace
+from datetime import date
 from typing import Annotated, Any
 
 from pydantic import BeforeValidator
@@ -14,14 +15,16 @@ from pydantic import BeforeValidator
 from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.metals import FAMILIES, METALS, Metal, MetalKey
 from ringcraft.planning.solders import Celsius
-from ringcraft.reading import entries, tidy
-from ringcraft.schema import name_of, read_figure, request
+from ringcraft.reading import entries, read_length, tidy
+from ringcraft.schema import bare_unit, name_of, read_figure, request
+from ringcraft.sections import PROFILES
 from ringcraft.tables import rows
 
 STEPS = {row["key"]: row["title"] for table in ("steps", "resize-steps") for row in rows(table, "step")}
 STONE_KINDS = {row["key"]: row["title"] for row in rows("stones")}
 BEARS = ("hardy", "careful", "delicate", "never")
 COMPOUNDS = ("tripoli", "rouge", "cloth")
+MOST_CORRECTION_MM = 3.0  # of length: further off, a bench has another fault than its neutral line
 MOST_MINUTES, MOST_ENTRIES, MOST_PAPERS = 6000.0, 120, 10
 APART_C, APART_DENSITY = 150.0, 0.2  # further from ours it is another metal; our own judgement
 _PAPER = re.compile(r"(\d{2,5}) paper")
@@ -73,6 +76,44 @@ def _grit(paper: str) -> float:
     )
 
 
+def group_of(profile: str, family: str) -> str:
+    """The key of the rings that are learnt from together: a profile in a family of metals."""
+    return f"{profile}/{family}"
+
+
+#: Rings that are learnt from together, as one says it: half-round silver.
+GROUPS = {
+    group_of(profile, family): f"{PROFILES[profile].title} {FAMILIES[family].title}"
+    for profile in PROFILES
+    for family in FAMILIES
+}
+
+
+def _correction(value: object) -> float:
+    hint = "In mm round, more than nothing where they close large, such as 0.38."
+    said = read_length(value, signed=True, bare=bare_unit())
+    if abs(said) > MOST_CORRECTION_MM:
+        raise OutOfRangeError("", "A correction of {much:g mm} is another ring.", hint, much=said)
+    return said
+
+
+def _day(value: object) -> str:
+    try:
+        return date.fromisoformat(value).isoformat() if isinstance(value, str) and value else ""
+    except ValueError:
+        raise UnreadableError("", "That is no day.", "Such as 2027-03-18.") from None
+
+
+def _rings(value: object) -> int:
+    said = read_figure(value, (), "How many rings it was learnt from.")
+    if said != said // 1 or not 0 <= said <= 1_000_000:
+        raise OutOfRangeError("", "No shop has made that many.", "A whole number.")
+    return int(said)
+
+
+GroupKey = name_of("kind of ring", GROUPS, {title: key for key, title in GROUPS.items()})
+Correction = Annotated[float, BeforeValidator(_correction)]
+Rings = Annotated[int, BeforeValidator(_rings)]
 Minutes = Annotated[float, BeforeValidator(_minutes)]
 Density = Annotated[float, BeforeValidator(_density)]
 
@@ -184,9 +225,33 @@ OwnStones = Annotated[tuple[OwnStone, ...], _listed(_stone_row)]
 
 
 @request
+class OwnCorrection:
+    """What rings of a profile and a family of metals close large by here [mm round], learnt from so many of them.
+
+    ``since`` is the day from which it is in force, ``low_mm`` and ``high_mm`` the bounds that hold it with 95 %.
+    """
+
+    group: GroupKey
+    round_mm: Correction
+    since: Annotated[str, BeforeValidator(_day)] = ""
+    rings: Rings = 0
+    low_mm: Correction | None = None
+    high_mm: Correction | None = None
+
+
+def _correction_row(said: str) -> dict[str, object]:
+    name, _, figure = said.rpartition(" ")
+    return {"group": name, "round_mm": figure}
+
+
+OwnCorrections = Annotated[tuple[OwnCorrection, ...], _listed(_correction_row)]
+
+
+@request
 class OwnFigures:
     """A shop's own figures."""
 
+    corrections: OwnCorrections = ()
     metals: OwnMetals = ()
     minutes: OwnStepMinutes = ()
     papers: OwnFamilyPapers = ()
@@ -204,6 +269,11 @@ class OwnFigures:
             density_g_cm3=own.density_g_cm3 or ours.density_g_cm3,
             source="its supplier's sheet, says the shop",
         )
+
+    def correction(self, profile: str, family: str) -> OwnCorrection | None:
+        """What rings of a profile and a family of metals close large by here; None where nothing is in force."""
+        group = group_of(profile, family)
+        return next((one for one in self.corrections if one.group == group and one.round_mm), None)
 
     def papers_for(self, metal: Metal) -> tuple[str, ...]:
         """The shop's own papers for a metal; none where it follows ours."""

@@ -7,7 +7,7 @@ from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, MetalKey
 from ringcraft.planning.made import Made, SeamSolders
-from ringcraft.planning.own import OwnFigures
+from ringcraft.planning.own import MOST_CORRECTION_MM, OwnFigures
 from ringcraft.planning.rules import RuleKey
 from ringcraft.planning.solders import OwnSolders
 from ringcraft.planning.tolerance import Scatter, Spreads, scatter_of
@@ -22,7 +22,6 @@ LEAVE = {
 }
 COARSEST_MM = 2.0  # of rounding: coarser, the figure is another ring's
 MOST_TRIM_MM = 10.0
-MOST_CORRECTION_MM = 3.0  # of length: further off, a bench has another fault than its neutral line
 LeaveKey = name_of("way to leave it", LEAVE)
 
 

@@ -8,6 +8,7 @@ from statistics import NormalDist
 from ringcraft.metals import BLADES
 from ringcraft.planning.context import LengthModel, RingContext
 from ringcraft.planning.ledger import Term, round_for
+from ringcraft.planning.own import GROUPS
 from ringcraft.planning.request import Used
 from ringcraft.planning.tolerance import Scatter, Spread
 from ringcraft.sections import Section
@@ -70,6 +71,25 @@ def policy_term(used: Used, bias_mm: float, why: str) -> list[Term]:
     if used.leave == "exact":
         return []
     return [Term("leave", f"left {used.leave}", -bias_mm if used.leave == "small" else bias_mm, why)]
+
+
+def learnt_term(context: RingContext, times: float) -> list[Term]:
+    """What the shop's own rings have taught: they close large, so the length is cut that much shorter."""
+    own = context.learnt
+    if own is None:
+        return []
+    length = context.length
+    how = f"{length(abs(own.round_mm)):.2f} {'large' if own.round_mm > 0 else 'small'}"
+    why = f"{GROUPS[own.group]} closes {how} round here"
+    told = []
+    if own.rings:
+        told.append(f"{own.rings} rings")
+    if own.low_mm is not None and own.high_mm is not None:
+        told.append(f"95 % between {length(own.low_mm):.2f} and {length(own.high_mm):.2f}")
+    if own.since:
+        told.append(f"since {own.since}")
+    known = f" ({', '.join(told)})" if told else ""
+    return [Term("own", "own correction", -own.round_mm * times, f"{why}{known}")]
 
 
 def policy_why(used: Used, rule_off_mm: float, spread: Spread, bias_mm: float | None = None) -> str:

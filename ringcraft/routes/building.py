@@ -14,7 +14,6 @@ from ringcraft.planning.joints import Joint
 from ringcraft.planning.ledger import places_for
 from ringcraft.planning.made import made_at
 from ringcraft.planning.rolling import Stage
-from ringcraft.planning.rules import OWN
 from ringcraft.planning.sizing import Sizing
 from ringcraft.planning.terms import SQUARING_MM
 from ringcraft.routes.facts import (
@@ -79,14 +78,14 @@ def facts_of(
     textured: tuple[str, ...] = (),
     stages: tuple[StageFacts, ...] = (),
     over: Mapping[str, Mapping[str, Fact]] | None = None,
-    times: float = 1.0,
+    own_mm: float = 0.0,
 ) -> Facts:
-    """The facts of one ring."""
+    """The facts of one ring; ``own_mm`` is what the shop's rings come out longer by than the neutral line says."""
     roles: dict[str, tuple[str, ...]] = {}
     for blank in blanks:
         roles[blank.role] = (*roles.get(blank.role, ()), blank.name)
     ring = RingFacts(
-        **_metal_facts(context), **size_facts(context, closing, sizing, times), **_joining_facts(context)
+        **_metal_facts(context), **size_facts(context, closing, sizing, own_mm), **_joining_facts(context)
     )
     seams = {joint.key: _joint_facts(context, joint) for joint in joints}
     first = seams[joints[0].key] if joints else _no_joint(context)
@@ -142,13 +141,11 @@ def _flame_words(family: str, flame: str) -> str:
     return f"{flame} {capital(' or '.join(one.title for one in fuels))}."
 
 
-def size_facts(context: RingContext, closing: FinishedSize, sizing: Sizing, times: float = 1.0) -> dict[str, Any]:
-    """The facts of where a band closes and how it comes to its size; it is ``times`` as long as once round."""
+def size_facts(context: RingContext, closing: FinishedSize, sizing: Sizing, own_mm: float = 0.0) -> dict[str, Any]:
+    """The facts of where a band closes and how it comes to its size."""
     left = sizing.by == "left"
     kept = left and context.used.leave == "large" and closing.inside_diameter_mm > context.target.inside_mm
-    own = context.order.own_correction_mm if context.used.rule == OWN else None
-    much = context.length(abs(own or 0.0))
-    how = "shorter" if (own or 0.0) > 0 else "longer"
+    much, how = context.length(abs(own_mm)), "longer" if own_mm > 0 else "shorter"
     return {
         "target": context.target.text,
         "closes": closing.text,
@@ -161,9 +158,9 @@ def size_facts(context: RingContext, closing: FinishedSize, sizing: Sizing, time
         "to_size": not left or (sizing.text == context.target.text and not kept),
         "not_to_size": left and sizing.text != context.target.text and not kept,
         "kept_large": kept,
-        "own_mm": -times * (own or 0.0),
+        "own_mm": own_mm,
         "own_words": f"Rings come out {much:.2f} {how} round here than the neutral line says: that is in the length.",
-        "own_rule": own is not None and abs(own) > 1e-9,
+        "own_rule": abs(own_mm) > 1e-9,
         "wide": context.is_wide,
     }
 

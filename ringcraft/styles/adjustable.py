@@ -89,7 +89,7 @@ def plan_adjustable(order: AdjustableRequest) -> AdjustablePlan:
         )
     lies = f"{context.length(order.overlap_mm):g}"
     term = Term("overlap", "overlap", order.overlap_mm, f"the ends lie over one another by {lies}")
-    sized = size(context, length_model(context), [term])
+    sized = size(context, length_model(context), [term], learns=False)
     made = _range(context, order.overlap_mm, waist)
     told = context.target.told
     inner, thick = context.target.inside_mm / 2, context.section.thickness_mm

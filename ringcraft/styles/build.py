@@ -14,7 +14,7 @@ from ringcraft.errors import ImpossibleSectionError
 from ringcraft.measure.gauges import GaugedScale
 from ringcraft.measure.sizes import FingerSize
 from ringcraft.planning.blank import PLAIN, Blank, BlankSpec, make_blank
-from ringcraft.planning.context import LengthModel, RingContext, as_d_words, stock_words
+from ringcraft.planning.context import LengthModel, RingContext, as_d_words, length_model, stock_words
 from ringcraft.planning.finished_size import (
     FinishedSize,
     WhatIf,
@@ -28,12 +28,13 @@ from ringcraft.planning.finished_size import (
 from ringcraft.planning.joints import Joint, Seam, joints_of
 from ringcraft.planning.ledger import Term, total
 from ringcraft.planning.request import RingRequest
-from ringcraft.planning.rules import RULES
+from ringcraft.planning.rules import OWN, RULES
 from ringcraft.planning.sizing import CAREFUL_STRAIN, HAIR_MM, Can, sizing_of
 from ringcraft.planning.target_size import TargetSize
 from ringcraft.planning.terms import (
     eaten_mm,
     joint_terms,
+    learnt_term,
     policy_term,
     policy_why,
     round_terms,
@@ -82,7 +83,7 @@ class Sized:
 
     ``cut_mm`` is the sum of the terms, ``exact_mm`` its length before joint and policy, ``formed_mm`` what the ring
     keeps along its neutral line by its rule; ``closed_mm`` is how long it really is when it is closed, ``grows_mm``
-    how much of that came of working it after it was cut.
+    how much of that came of working it after it was cut; ``own_mm`` is what the shop's rings come out longer by.
     """
 
     context: RingContext
@@ -94,6 +95,12 @@ class Sized:
     closed_mm: float
     grows_mm: float
     closing: FinishedSize
+    own_mm: float = 0.0
+
+    @property
+    def trued_mm(self) -> float:
+        """How long it is once it is trued [mm], as the shop's own rings come out."""
+        return self.closed_mm + self.own_mm
 
     @property
     def eaten_mm(self) -> float:
@@ -157,13 +164,16 @@ def size(
     grows: Growth | None = None,
     spread: Spread | None = None,
     as_small_as_stretched: bool = False,
+    learns: bool = True,
+    share: float = 1.0,
 ) -> Sized:
     """The blank that sets the size: once round, what the style adds, the joint, the policy, the rounding, the growth.
 
     ``formed_mm`` is what the ring keeps along its neutral line, where that is not the sum before the joint;
     ``gives_mm`` is what of the style's own terms makes the ring larger than asked for. Policy and rounding stand in
     the ledger as what they come to in the ring; a blank that is worked longer after it is cut grows by ``grows``.
-    One whose ``spread`` is wide by its making is left no smaller than it can be stretched.
+    One whose ``spread`` is wide by its making is left no smaller than it can be stretched. ``learns``: what the
+    shop's own rings close large by is taken off it, by the ``share`` of the round that it makes.
     """
     used, ratio = context.used, turn.cut_per_formed
     terms = [*round_terms(context, turn), *more]
@@ -174,7 +184,8 @@ def size(
         )
     bias = left_by_mm(context, spread) if as_small_as_stretched else spread.bias_mm
     why = policy_why(used, rule_off_mm(context, turn), spread, bias) if used.leave != "exact" else ""
-    policy = policy_term(used, bias * turn.times, why)
+    policy = policy_term(used, bias * turn.times, why) + (learnt_term(context, turn.times * share) if learns else [])
+    learnt = -math.fsum(term.mm for term in policy if term.key == "own")
     joint = joint_terms(used)
     eaten = math.fsum(term.mm for term in joint)
     stays = grows.stays_mm if grows else 0.0
@@ -186,11 +197,19 @@ def size(
         terms.append(Term(grows.key, grows.title, -grown * (1 - ratio), grows.why))
     cut = total(tuple(terms))
     closed = stays + grown - context.beyond_mm()
-    closing = finished_size_of(context, turn, spread, closed - exact + gives_mm, gives_mm)
+    typed = context.order.own_correction_mm if context.used.rule == OWN else None
+    closes_large = learnt / turn.times if typed is None else -typed
+    closing = finished_size_of(context, turn, spread, closed + learnt - exact + gives_mm, gives_mm, closes_large)
     return Sized(
         context, turn, tuple(terms), cut, exact, exact if formed_mm is None else formed_mm, closed,
-        grown * (1 - ratio), closing,
+        grown * (1 - ratio), closing, closes_large * turn.times,
     )  # fmt: skip
+
+
+def share_round(context: RingContext, gap_mm: float) -> float:
+    """How much of the round [-] a ring makes that is left open by a gap [mm] of its neutral line."""
+    around = math.pi * context.target.inside_mm + length_model(context).adds(context.used.rule)[0]
+    return max(0.0, 1 - gap_mm / around)
 
 
 def left_by_mm(context: RingContext, spread: Spread) -> float:
@@ -236,7 +255,7 @@ def assemble(
 
     def routed(blanks: Sequence[Blank]) -> tuple[Step, ...]:
         facts = facts_of(
-            context, blanks, seams, closing, sizing, told.facts, told.textured, told.stages, told.over, turn.times
+            context, blanks, seams, closing, sizing, told.facts, told.textured, told.stages, told.over, sized.own_mm
         )
         return route(style.route, facts, start, titles, book=context.book)
 

@@ -21,7 +21,7 @@ from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Mm, PositiveMm, name_of, request
 from ringcraft.sections import Stock
 from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
-from ringcraft.styles.build import Sized, Told, assemble, length_figure, says_of, size
+from ringcraft.styles.build import Sized, Told, assemble, length_figure, says_of, share_round, size
 from ringcraft.units import Length
 from ringcraft.work.fields import FieldSpec, Option, PartSpec
 
@@ -103,9 +103,8 @@ def plan_shank(order: ShankRequest) -> ShankPlan:
     if order.top_width_mm is not None:
         top, gives = f"{context.length(order.top_width_mm):g}", f"{context.length(opening.gap_mm):.2f}"
         why = f"a top {top} wide between the inner edges: {gives} of the neutral line"
-    sized = size(
-        context, length_model(context), [] if closed else [Term("gap", "gap for the top", -opening.gap_mm, why)]
-    )
+    taken = [] if closed else [Term("gap", "gap for the top", -opening.gap_mm, why)]
+    sized = size(context, length_model(context), taken, share=share_round(context, opening.gap_mm))
     inner, outer = context.target.inside_mm / 2, context.target.inside_mm / 2 + context.section.thickness_mm
     half = opening.gap_mm / 2 / (inner + context.section.neutral_mm)
     stands = f"{context.length(opening.inside_mm):.2f}"

@@ -233,7 +233,9 @@ def _sandwich(order: StackRequest) -> StackPlan:
             facts=StackFacts(margin, False, True, *_flux(context.metal, other)),
             start=start_of(context, blanks) | {"finished": _finished(order, context, finished)},
             over={
-                blank.name: size_facts(flank.context, flank.closing, sizing_of(flank.context, flank.closing, "plain"))
+                blank.name: size_facts(
+                    flank.context, flank.closing, sizing_of(flank.context, flank.closing, "plain"), flank.own_mm
+                )
                 for blank, flank in zip(blanks, flanks, strict=True)
             },
         ),

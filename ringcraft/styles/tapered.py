@@ -25,7 +25,7 @@ from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Mm, PositiveMm, request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
 from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
-from ringcraft.styles.build import Growth, Sized, Told, assemble, length_figure, says_of, size, thumb
+from ringcraft.styles.build import Growth, Sized, Told, assemble, length_figure, says_of, share_round, size, thumb
 from ringcraft.units import Length, format_power
 from ringcraft.work.fields import FieldSpec
 
@@ -220,9 +220,11 @@ def _sized(order: TaperedRequest, context: RingContext, turn: LengthModel, middl
     if order.gap_mm:
         more.append(Term("gap", "gap for the top", -order.gap_mm, "left open, along the ends' neutral line"))
     grows = Growth("growth", "thinning gives back", why, 2 * order.end_mm)
+    spread = _spread(order, context, bar, middle)
     return size(
-        context, turn, more, grows=grows, spread=_spread(order, context, bar, middle), as_small_as_stretched=True
-    )
+        context, turn, more, grows=grows, spread=spread, as_small_as_stretched=True,
+        share=share_round(context, order.gap_mm),
+    )  # fmt: skip
 
 
 def _bar(order: TaperedRequest, sized: Sized) -> Blank:

@@ -169,7 +169,7 @@ def _facts(order: TexturedRequest, sized: Sized, rough: float, takes: float, clo
 def _before_texture(order: TexturedRequest, context: RingContext, sized: Sized) -> float:
     """The inside diameter [mm] that a ring reads before it is hammered: on stock as thick as it was bought."""
     neutral = section_of(order.stock).neutral_mm
-    return (sized.closed_mm - sized.grows_mm) / math.pi - 2 * neutral
+    return (sized.trued_mm - sized.grows_mm) / math.pi - 2 * neutral
 
 
 def _figures(order: TexturedRequest, context: RingContext, made: Texture, after: bool) -> tuple[Figure, ...]:

@@ -127,7 +127,7 @@ def plan_wishbone(order: WishboneRequest) -> WishbonePlan:
              for mark in marks]  # fmt: skip
     inner, outer = context.target.inside_mm / 2, context.target.inside_mm / 2 + context.section.thickness_mm
     top = order.v_place == "opposite"
-    before = sized.closed_mm / math.pi - 2 * context.section.neutral_mm
+    before = sized.trued_mm / math.pi - 2 * context.section.neutral_mm
     round_text = context.target.told(before)
     return assemble(
         STYLE,

@@ -94,6 +94,9 @@ def test_todays_figures_are_those_that_were_released(path: Path) -> None:
     fresh = to_json(ring(data["order"]))
     passed_over = (*REWRITTEN, *DELIBERATE.get(path.stem, ()))
     changed = [one for one in differences(data["plan"], fresh) if not one.startswith(passed_over)]
+    # hammered too freely was half a US size: it is the diagnosis' own figure now, the same in the whole program
+    hammered = next(at for at, one in enumerate(data["plan"]["what_if"]) if one["key"] == "hammered")
+    changed = [one for one in changed if not one.startswith(f".what_if.{hammered}.")]
     assert [one for one in changed if not one.split(": ", 1)[0].endswith(WORDS)] == []
 
 

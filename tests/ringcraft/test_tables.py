@@ -26,6 +26,7 @@ def test_no_table_is_forgotten_here() -> None:
         "spreads",
         "flux",
         "size-answers",
+        "causes",
         *STEPS,
     }
 

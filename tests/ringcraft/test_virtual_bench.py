@@ -11,6 +11,7 @@ from typing import Any
 import pytest
 
 from ringcraft.metals import BLADES, METALS
+from ringcraft.planning.own import GROUPS
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.orders import first_order
@@ -51,7 +52,7 @@ JOINS: list[dict[str, Any]] = [
 ]
 #: Terms of a ledger that are metal, and that a step takes or gives: each by exactly one group of steps.
 METAL_TERMS = ("saw", "file", "trim", "texture", "growth")
-RULES = ["centroid", "mean-diameter", "three-thickness", "bare-chart", "own"]
+RULES = ["centroid", "mean-diameter", "three-thickness", "bare-chart", "own", "learnt"]
 
 
 def order(style: str, option: dict[str, Any], **changes: Any) -> dict[str, Any]:
@@ -63,6 +64,9 @@ def order(style: str, option: dict[str, Any], **changes: Any) -> dict[str, Any]:
             set_path(data, path, value)
     if changes.get("rule") == "own":
         changes["own_correction_mm"] = 0.4
+    if changes.get("rule") == "learnt":  # what the shop's own rings have taught, under any rule
+        changes["rule"] = "mean-diameter"
+        changes["own"] = {"corrections": [{"group": group, "round_mm": 0.38} for group in GROUPS]}
     return data | changes
 
 

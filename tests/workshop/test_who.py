@@ -147,6 +147,18 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("get", "/stock/{item_id}/moves", None, 200, 404, 401),
     ("put", "/jobs/{job_id}/solder", {"take": True}, 200, 404, 401),
     ("get", "/jobs/{job_id}/solder", None, 200, 404, 401),
+    ("get", "/jobs/{job_id}/readings", None, 200, 404, 401),
+    ("put", "/jobs/{job_id}/readings", {"key": "ring-size", "state": "round", "text": "7"}, 200, 404, 401),
+    ("get", "/logbook", None, 200, 200, 401),
+    ("get", "/logbook/learnt", None, 200, 200, 401),
+    ("put", "/logbook/learnt/half-round/silver", {"mean_mm": 0.4, "version": 1}, 422, 422, 401),
+    ("put", "/logbook/spread/cutting", {"sd_mm": 0.15, "version": 1}, 200, 200, 401),
+    ("get", "/logbook/rings.csv", None, 200, 200, 401),
+    ("get", "/logbook/rings.json", None, 200, 200, 401),
+    ("get", "/logbook/{job_id}", None, 200, 404, 401),
+    ("post", "/logbook/diagnose", {"order": order(), "cut_mm": 58}, 200, 200, 401),
+    ("get", "/logbook/{job_id}/why", None, 422, 404, 401),
+    ("put", "/logbook/{job_id}/cause", {"keys": ["gap-filled"]}, 422, 404, 401),
 ]
 KEYS = {"steps": "square-end", "measures": "stock-thickness", "joints": "inspect"}
 

@@ -13,10 +13,12 @@ from workshop.api import (
     job_metal,
     jobs,
     joints,
+    logbook,
     paper,
     photos,
     plan,
     preferences,
+    readings,
     session,
     stock,
     work,
@@ -37,6 +39,8 @@ api.add_router("/jobs", photos.router)
 api.add_router("/jobs", joints.router)
 api.add_router("/jobs", estimates.router)
 api.add_router("/jobs", job_metal.router)
+api.add_router("/jobs", readings.router)
+api.add_router("/logbook", logbook.router)
 api.add_router("/stock", stock.router)
 api.add_router("/stock", cutting.router)
 api.add_router("/batch", estimates.batch)

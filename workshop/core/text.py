@@ -1,13 +1,16 @@
-"""Text that no door lets in: half characters, nought characters and the like, wherever they stand."""
+"""Text that no door lets in, half characters and the like; and text as a spreadsheet may have it."""
 
 from __future__ import annotations
 
+import re
 import unicodedata
 from collections.abc import Iterator
 
 from ringcraft.errors import CraftError, UnreadableError
 
 ALLOWED_CONTROLS = "\t\n\r"
+_RUNS = ("=", "+", "-", "@", "\t", "\r")
+_FIGURE = re.compile(r"-?\d+(\.\d+)?")
 DEEPEST = 40  # an order is five deep; deeper is no request of ours
 
 
@@ -41,3 +44,24 @@ def ugly_fields(data: object, path: str = "", deep: int = 0) -> Iterator[CraftEr
 
 def _said(path: str) -> str:
     return path[:200]
+
+
+def is_figure(cell: str) -> bool:
+    """Whether a cell is a plain figure."""
+    return _FIGURE.fullmatch(cell) is not None
+
+
+def defused(cell: str) -> str:
+    """A cell that no spreadsheet takes for a formula; a plain figure stays one.
+
+    What looks like a defused cell already gets one mark more, so that it comes back as it was typed.
+
+    >>> defused("=1+1"), defused("-12.5"), defused("-cmd"), defused("'=1+1")
+    ("'=1+1", '-12.5', "'-cmd", "''=1+1")
+    """
+    return f"'{cell}" if cell.lstrip("'").startswith(_RUNS) and not _FIGURE.fullmatch(cell) else cell
+
+
+def armed(cell: str) -> str:
+    """A cell as it was before it was defused."""
+    return cell[1:] if cell.startswith("'") and cell.lstrip("'").startswith(_RUNS) else cell

@@ -237,8 +237,7 @@ def close_job(actor: Actor, job: Job | int, closed: bool, without: str = "") -> 
         row.place, row.place_note, row.place_until = "", "", None
         row.place_version += 1
     row.save(update_fields=["closed_at", "place", "place_note", "place_until", "place_version"])
-    if not closed:
-        job_stands.send(Job, job=row)
+    job_stands.send(Job, job=row)
     record(actor, row, "closed" if closed else "reopened", after={"without": why} if why else {})
     return row
 
@@ -283,7 +282,7 @@ def put_job(actor: Actor, job_id: int, version: int | None, place: Place) -> Job
     elif before["place"] == "collected":
         job.closed_at = None
     job.save(update_fields=["place", "place_note", "place_until", "place_version", "closed_at"])
-    if before["place"] == "collected":
+    if "collected" in (before["place"], job.place):
         job_stands.send(Job, job=job)
     record(actor, job, "placed", {"was": before}, after)
     return job

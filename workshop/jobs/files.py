@@ -22,6 +22,7 @@ from workshop.jobs.measures import Taken, measures_now, take_measure
 from workshop.jobs.models import Job
 from workshop.jobs.plans import kept_plan
 from workshop.jobs.progress import done_times
+from workshop.jobs.readings import ReadingTaken, readings_now, take_reading
 
 FORMAT = "plain-shank-job"
 VERSIONS = (1,)
@@ -79,6 +80,20 @@ class MeasureRow:
 
 
 @request
+class ReadingRow:
+    """A reading at a place as typed: of what, where, in which state, and why it came back."""
+
+    key: Text
+    state: Text
+    text: Text
+    place: Text = ""
+    note: Text = ""
+    zero_mm: SignedMm = 0.0
+    gauge_name: Text = ""
+    at: When = None
+
+
+@request
 class LookRow:
     """A joint as it was seen [mm], at which step and when."""
 
@@ -105,6 +120,7 @@ class JobFile:
     done: Annotated[tuple[DoneRow, ...], BeforeValidator(_rows)] = ()
     measures: Annotated[tuple[MeasureRow, ...], BeforeValidator(_rows)] = ()
     looks: Annotated[tuple[LookRow, ...], BeforeValidator(_rows)] = ()
+    readings: Annotated[tuple[ReadingRow, ...], BeforeValidator(_rows)] = ()
 
 
 _FILE: TypeAdapter[JobFile] = TypeAdapter(JobFile)
@@ -136,6 +152,19 @@ def take_out(job: Job) -> dict[str, Any]:
                 "at": m.at.isoformat(),
             }
             for m in measures_now(job).values()
+        ],
+        "readings": [
+            {
+                "key": m.key,
+                "place": m.place,
+                "state": m.state,
+                "text": m.text,
+                "note": m.note,
+                "zero_mm": float(m.zero_mm),
+                "gauge_name": m.gauge_name,
+                "at": m.at.isoformat(),
+            }
+            for m in readings_now(job)
         ],
         "looks": [{"key": row.step_key, "seen": row.seen, "at": row.at.isoformat()} for row in looks_now(job)],
     }
@@ -170,8 +199,19 @@ def bring_in(actor: Actor, data: dict[str, Any]) -> Job:
     for index, look in enumerate(file.looks):
         if look.key in joints:
             _at(f"looks.{index}", lambda look=look: _looked(actor, job, look))
+    for index, read in enumerate(file.readings):
+        _at(f"readings.{index}", lambda read=read: _read_there(actor, job, read))
     job.refresh_from_db()
     return job
+
+
+def _read_there(actor: Actor, job: Job, row: ReadingRow) -> None:
+    """Keep a reading at a place of the file."""
+    if not row.text.strip():
+        raise BadRequest([UnreadableError("text", "This reading says nothing.", "Leave it out.")])
+    at = checked_time(row.at, "at")
+    there = ReadingTaken(row.key, row.place, row.state, row.text, row.note, None, row.gauge_name, row.zero_mm, at)
+    take_reading(actor, job, there)
 
 
 def _at(path: str, do: Any) -> Any:

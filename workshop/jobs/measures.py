@@ -48,7 +48,7 @@ def measures_now(job: Job) -> dict[str, Measure]:
     """The measures that hold for a job: the newest of each key, of this route or of the stock."""
     newest: dict[str, Measure] = {}
     for row in job.measures.all():  # in the order they were taken
-        if row.route_key in ("", job.route_key):
+        if not row.state and row.route_key in ("", job.route_key):
             newest[row.key] = row
     return {key: row for key, row in newest.items() if row.value is not None}
 

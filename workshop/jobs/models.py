@@ -244,7 +244,8 @@ class Measure(models.Model):
 
     Rows are only ever added; the newest of a key holds. An empty text says that the one before was taken away.
     ``route_key`` is empty for a measure of the stock, which holds whatever is made of it. ``asked`` is the step as it
-    asked for it, where what was read moves the plan.
+    asked for it, where what was read moves the plan. A reading at a place (:mod:`workshop.jobs.readings`) has a
+    ``state``, and where it was taken in ``place``; no plan follows it. ``note`` is why a ring came back.
     """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="measures")
@@ -258,6 +259,9 @@ class Measure(models.Model):
     calibration = models.ForeignKey(Calibration, null=True, on_delete=models.SET_NULL, related_name="+")
     shape = models.CharField(max_length=20, blank=True, default="")
     next_key = models.CharField(max_length=60, blank=True, default="")
+    place = models.CharField(max_length=20, blank=True, default="")
+    state = models.CharField(max_length=20, blank=True, default="")
+    note = models.CharField(max_length=200, blank=True, default="")
     asked = models.JSONField(null=True)
     at = models.DateTimeField()
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")

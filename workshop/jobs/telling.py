@@ -7,6 +7,9 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import Any
 
+from ringcraft.learning.causes import TITLES
+from ringcraft.learning.places import PLACES as AT
+from ringcraft.learning.places import READINGS, STATES
 from ringcraft.work.kept import KeptPlanError
 from ringcraft.work.plan import WorkPlan
 from ringcraft.work.telling import changed_words
@@ -128,6 +131,22 @@ def _day(value: object) -> date | None:
         return None
 
 
+def _there(after: Mapping[str, Any]) -> str:
+    """What was read at a place, where, and in which state."""
+    what = READINGS[after["measure"]].title if after.get("measure") in READINGS else _text(after.get("measure"))
+    told = (what, AT.get(str(after.get("place")), ""), STATES.get(str(after.get("state")), ""))
+    return ", ".join(part for part in told if part)
+
+
+def _reason(after: Mapping[str, Any]) -> str:
+    return f" ({after['note']})" if after.get("note") else ""
+
+
+def _causes(keys: Any) -> str:
+    named = [TITLES.get(key, str(key)) for key in keys] if isinstance(keys, list) else []
+    return " and ".join(named) or "nothing after all"
+
+
 Tell = Callable[[History, Mapping[str, Any], Mapping[str, Any]], str]
 TELL: dict[str, Tell] = {
     "ticked": lambda of, before, after: f"done: {of.step(after)}",
@@ -135,6 +154,9 @@ TELL: dict[str, Tell] = {
     "measured": lambda of, before, after: f"{of.measure(after)}: {_text(after.get('text'))}",
     "measure-removed": lambda of, before, after: f"{of.measure(after)}: does not hold any more",
     "joint-seen": lambda of, before, after: of.joint(before, after),
+    "read-at": lambda of, before, after: f"{_there(after)}: {_text(after.get('text'))}{_reason(after)}",
+    "reading-removed": lambda of, before, after: f"{_there(after)}: does not hold any more",
+    "found": lambda of, before, after: f"found: {_causes(after.get('keys'))}{_reason(after)}",
     "photographed": lambda of, before, after: f"a photograph, {_text(after.get('side'))}",
     "photograph-removed": lambda of, before, after: f"a photograph taken away, {_text(after.get('side'))}",
     "estimated": lambda of, before, after: f"an estimate in {_text(after.get('metal'))}: {_text(after.get('total'))}",

@@ -20,7 +20,7 @@ from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, BladeKey
 from ringcraft.money.prices import Currency, Decimals, MetalPrices, Price, Prices
-from ringcraft.planning.own import OwnFamilyPapers, OwnMetals, OwnStepMinutes, OwnStones
+from ringcraft.planning.own import OwnCorrections, OwnFamilyPapers, OwnMetals, OwnStepMinutes, OwnStones
 from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
 from ringcraft.planning.rules import RULES, RuleKey
 from ringcraft.planning.solders import OwnSolders
@@ -79,6 +79,7 @@ class WaysPart:
 SECTIONS = (
     WaysPart("lengths", "sizes and lengths", ("lengths",)),
     WaysPart("cutting", "cutting", ("ways", "hand")),
+    WaysPart("learnt", "learnt", ("learnt",)),
     WaysPart("resizing", "resizing", ("repairs",)),
     *(WaysPart(key, key, (key,)) for key in ("solders", "metals", "torches", "stones", "papers", "minutes")),
     WaysPart("prices", "prices", ("prices", "gram")),
@@ -198,6 +199,17 @@ class Preferences:
     solders: Annotated[
         OwnSolders,
         Asked("Solders", "Our solders, as their makers’ sheets say [°C].", group="solders"),
+    ] = ()
+    corrections: Annotated[
+        OwnCorrections,
+        Asked(
+            "Corrections",
+            "What our rings have taught us: large by so much round.",
+            "",
+            (),
+            "learnt",
+            "own.corrections",
+        ),
     ] = ()
     metal_figures: Annotated[
         OwnMetals,
@@ -326,7 +338,7 @@ def texts_of(level: Any, units: str, *, exact: bool = True) -> dict[str, Texts]:
     Not ``exact``, a length is told to a thousandth of an inch: enough to say what would hold.
     """
     return {
-        name: [cells_of(row) for row in getattr(level, name) or ()]
+        name: [cells_of(row, units) for row in getattr(level, name) or ()]
         if name in TABLES
         else _text(name, getattr(level, name), units, exact)
         for name in DECLARED

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from ringcraft.metals import FAMILIES, FORMS, METALS, SOLDERS
-from ringcraft.planning.own import BEARS, STONE_KINDS
+from ringcraft.planning.own import BEARS, GROUPS, STONE_KINDS
 from ringcraft.schema import to_json
 from ringcraft.tables import rows
-from ringcraft.units import capital
+from ringcraft.units import capital, write_length
 from ringcraft.work.fields import Option
 
 
@@ -186,8 +186,24 @@ PRICE_TABLE = Table(
 )
 
 
+CORRECTION_TABLE = Table(
+    key="group",
+    head="rings of",
+    columns=(
+        Column("round_mm", "large round"),
+        Column("since", "since"),
+        Column("rings", "rings"),
+        Column("low_mm", "95 % from"),
+        Column("high_mm", "to"),
+    ),
+    ours=(),
+    names=_titles(GROUPS),
+)
+
+
 #: The ways that are lists, by their names.
 TABLES: dict[str, Table] = {
+    "corrections": CORRECTION_TABLE,
     "solders": SOLDER_TABLE,
     "metal_figures": METAL_TABLE,
     "torches": TORCH_TABLE,
@@ -198,9 +214,12 @@ TABLES: dict[str, Table] = {
 }
 
 
-def cells_of(row: object) -> dict[str, str]:
-    """A row as its cells show it."""
-    return {name: _cell(value) for name, value in to_json(row).items()}
+def cells_of(row: object, units: str = "mm") -> dict[str, str]:
+    """A row as its cells show it in a shop of these units."""
+    return {
+        name: write_length(value, units) if name.endswith("_mm") and value is not None else _cell(value)
+        for name, value in to_json(row).items()
+    }
 
 
 def _cell(value: object) -> str:

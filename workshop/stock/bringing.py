@@ -18,11 +18,12 @@ from ringcraft.schema import read_request
 from ringcraft.stock.drawer import KINDS, PIECE, PieceFigures, StockPiece, same_section
 from workshop.core.history import Actor, event, record
 from workshop.core.models import Event
+from workshop.core.text import is_figure
 from workshop.jobs.models import Job
 from workshop.stock.actions import ItemWords, came_in, described
 from workshop.stock.booking import Booking, first_movement, hold_drawer
 from workshop.stock.models import Movement, StockItem
-from workshop.stock.tables import AT_ONCE, FIGURES, ITEM_COLUMNS, is_count, is_figure, rows_of
+from workshop.stock.tables import AT_ONCE, FIGURES, ITEM_COLUMNS, is_count, rows_of
 
 MOST_ERRORS = 20
 MOST_NAMED = 12

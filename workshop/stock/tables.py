@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import csv
 import io
-import re
 from collections.abc import Iterable, Iterator, Sequence
 from decimal import Decimal
 from typing import Any
@@ -16,7 +15,7 @@ from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, Unreadable
 from ringcraft.metals import METALS
 from ringcraft.money.prices import read_price
 from ringcraft.reading import tidy
-from workshop.core.text import is_ugly
+from workshop.core.text import armed, defused, is_ugly
 from workshop.people.models import name_of_person
 from workshop.stock.models import Movement, StockItem, called_of
 
@@ -29,29 +28,6 @@ PRICE_COLUMNS = ("metal", "price")
 MOST_ROWS, LONGEST_FILE = 6000, 2_000_000
 AT_ONCE = 500  # rows of a file that are written, or kept, together
 FIGURES = ("thickness_mm", "width_mm", "side_mm", "length_mm", "mass_g")
-_RUNS = ("=", "+", "-", "@", "\t", "\r")
-_FIGURE = re.compile(r"-?\d+(\.\d+)?")
-
-
-def is_figure(cell: str) -> bool:
-    """Whether a cell is a plain figure."""
-    return _FIGURE.fullmatch(cell) is not None
-
-
-def defused(cell: str) -> str:
-    """A cell that no spreadsheet takes for a formula; a plain figure stays one.
-
-    What looks like a defused cell already gets one mark more, so that it comes back as it was typed.
-
-    >>> defused("=1+1"), defused("-12.5"), defused("-cmd"), defused("'=1+1")
-    ("'=1+1", '-12.5', "'-cmd", "''=1+1")
-    """
-    return f"'{cell}" if cell.lstrip("'").startswith(_RUNS) and not _FIGURE.fullmatch(cell) else cell
-
-
-def _armed(cell: str) -> str:
-    """A cell as it was before it was defused."""
-    return cell[1:] if cell.startswith("'") and cell.lstrip("'").startswith(_RUNS) else cell
 
 
 def _text(value: object) -> str:
@@ -143,7 +119,7 @@ def rows_of(text: str, needed: Sequence[str], known: Sequence[str]) -> list[dict
         raise BadRequest([UnreadableError("text", what, f"Columns: {', '.join(known)}.")])
     if len(listed) > MOST_ROWS:
         raise BadRequest([OutOfRangeError("text", "Too many rows for one file.", f"At most {MOST_ROWS}.")])
-    return [{name: _armed((cell or "").strip()) for name, cell in row.items()} for row in listed]
+    return [{name: armed((cell or "").strip()) for name, cell in row.items()} for row in listed]
 
 
 def _cells(reader: csv.DictReader[str]) -> Iterable[dict[str, str]]:

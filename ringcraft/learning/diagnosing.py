@@ -1,0 +1,394 @@
+"""A ring came out wrong: the causes whose arithmetic fits, what would tell them apart, the cheapest cure of each."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass, field, replace
+from typing import Annotated, Any
+
+from pydantic import Field, TypeAdapter
+
+from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError
+from ringcraft.learning.causes import KEYS, NOTHING_FITS_MM, Atom, RingCase, atoms_of, case_of, pairs, priors_with
+from ringcraft.learning.weighing import Reading, Seen, readings, shares
+from ringcraft.planning.request import RingRequest
+from ringcraft.resize.asking import ResizeRequest
+from ringcraft.resize.plan import ResizePlan, plan_resize, read_resize
+from ringcraft.schema import IN_OWN_UNITS, Count, PositiveMm, SignedMm, UnitKey, read_request, request, to_json
+from ringcraft.sizes_read import LARGEST_MM, SMALLEST_MM, JudgeRequest, answer_judge
+from ringcraft.styles import plan_ring, read_ring
+from ringcraft.styles.base import RingPlan
+from ringcraft.units import Length, capital
+
+LEAST_SHARE, MOST_CAUSES = 0.005, 12  # what is told by itself; the others together
+TELLING_BITS = 0.02
+LARGEST_SCATTER_MM, FURTHEST_MM = 3.0, 40.0
+SAME_SUM_MM = 0.1  # round: two causes whose arithmetic no reading of the size tells apart
+
+
+@request
+class Observed:
+    """What the ring measures: its inside diameter [mm]."""
+
+    inside_diameter_mm: PositiveMm
+
+
+@request
+class DiagnoseRequest:
+    """A ring that came out wrong, and what else is known of it; lengths in mm, ``felt_mm`` and ``bias_mm`` round.
+
+    ``felt_mm`` is how much tighter (less than nothing) than wanted it is worn; ``found`` is how often which cause it
+    was in this shop.
+    """
+
+    order: Annotated[dict[str, Any], Field(max_length=80)]
+    observed: Observed | None = None
+    wide_complaint: bool = False
+    felt_mm: SignedMm | None = None
+    cut_mm: PositiveMm | None = None
+    thickness_mm: PositiveMm | None = None
+    passes_made: Count | None = None
+    scatter_mm: PositiveMm = 0.3
+    bias_mm: SignedMm = 0.0
+    found: Annotated[dict[str, Annotated[int, Field(ge=0, le=100_000)]], Field(max_length=60)] = field(
+        default_factory=dict
+    )
+    units: UnitKey = "mm"
+
+    def __post_init__(self) -> None:
+        """Refuse what no ring is, and a question without anything seen."""
+        read = self.observed.inside_diameter_mm if self.observed else None
+        if read is not None and not SMALLEST_MM <= read <= LARGEST_MM:
+            at = "observed.inside_diameter_mm"
+            raise OutOfRangeError(at, "{read:g mm} is no finger.", "The inside diameter, in mm.", read=read)
+        if read is None and self.cut_mm is None and self.felt_mm is None:
+            raise OutOfRangeError("observed", "Nothing was seen of it yet.", "What it measures, or how it was cut.")
+        for name, value, most in (
+            ("scatter_mm", self.scatter_mm, LARGEST_SCATTER_MM),
+            ("bias_mm", self.bias_mm, FURTHEST_MM),
+            ("felt_mm", self.felt_mm or 0.0, FURTHEST_MM),
+        ):
+            if abs(value) > most:
+                raise OutOfRangeError(name, "That is another ring.", "At most {most:g mm}.", most=most)
+
+
+@dataclass(frozen=True)
+class Cure:
+    """What is done about it: an answer of the judge of sizes, how much round [mm], and its words."""
+
+    key: str
+    mm: float
+    says: str
+
+
+@dataclass(frozen=True)
+class Cause:
+    """One cause, or two together: how likely, what it foretells [mm round] against what was seen, its cure."""
+
+    keys: tuple[str, ...]
+    title: str
+    share: float
+    odds: str
+    predicts_mm: float
+    says: str
+    mend: str
+    cure: Cure
+
+
+@dataclass(frozen=True)
+class Ask:
+    """The one measurement to take next: how much it would tell [bits], and what it would say."""
+
+    key: str
+    bits: float
+    says: str
+
+
+@dataclass(frozen=True)
+class Diagnosis:
+    """Why a ring came out wrong. ``says`` is the finding in one line, ``apart`` what no size tells apart."""
+
+    off_mm: float
+    off_text: str
+    causes: tuple[Cause, ...]
+    by_key: dict[str, float]
+    ask: Ask | None
+    says: str
+    apart: str
+
+
+_READER: TypeAdapter[DiagnoseRequest] = TypeAdapter(Annotated[DiagnoseRequest, IN_OWN_UNITS])
+
+
+def diagnose(data: object) -> Diagnosis:
+    """From plain JSON data to the causes; raises BadRequest."""
+    return answer_diagnose(read_request(_READER, data))
+
+
+def answer_diagnose(asked: DiagnoseRequest) -> Diagnosis:
+    """The causes of a ring that came out wrong; raises BadRequest naming the field."""
+    try:
+        order: RingRequest | ResizeRequest
+        plan: RingPlan | ResizePlan
+        if "from" in asked.order:
+            order = read_resize(asked.order)
+            plan = plan_resize(order)
+        else:
+            order = read_ring(asked.order)
+            plan = plan_ring(order)
+    except CraftError as problem:
+        raise BadRequest([problem.at(f"order.{problem.field}")]) from None
+    except BadRequest as problem:
+        raise BadRequest([one.at(f"order.{one.field}" if one.field else "order") for one in problem.errors]) from None
+    case = case_of(plan, order, asked.wide_complaint)
+    seen = _seen(asked, case)
+    off = seen.off_mm if seen.off_mm is not None else seen.cut_mm or 0.0
+    atoms = atoms_of(case, priors_with({key: n for key, n in asked.found.items() if key in KEYS}))
+    if seen.sawn is not None and seen.sawn > max(atom.sawn for atom in atoms):
+        atoms.append(_sawn_often(atoms, case, seen.sawn))
+    every = [*atoms, *pairs(atoms)]
+    if abs(off) > NOTHING_FITS_MM:
+        every = [atom for atom in every if atom.keys == ("something-else",)]
+    share = [float(part) for part in shares(every, seen)]
+    cures = _Cures(asked, to_json(order), case, seen)
+    told = sorted(range(len(every)), key=lambda at: (-share[at], len(every[at].keys), at))
+    causes = [_cause(every[at], share[at], seen, asked.units, cures) for at in _shown(told, share)]
+    rest = 1 - math.fsum(one.share for one in causes)
+    if rest > 1e-9:
+        causes.append(_rest(rest, len(every) - len(causes)))
+    by_key = {
+        key: math.fsum(share[at] for at, atom in enumerate(every) if key in atom.keys)
+        for key in KEYS
+        if any(key in atom.keys for atom in every)
+    }
+    words = _Words(asked.units, case)
+    asks = readings(every, seen, shares(every, seen)) if len(every) > 1 else []
+    if case.cut_mm is None:  # nothing was cut, and its stock is what it came with
+        asks = [one for one in asks if one.key == "size"]
+    first, second = told[0], told[1] if len(told) > 1 else None
+    return Diagnosis(
+        off_mm=off,
+        off_text=words.off(off),
+        causes=tuple(causes),
+        by_key=by_key,
+        ask=words.ask(asks[0], every, told, share) if asks else None,
+        says=words.found(every[first], share[first], by_key, off),
+        apart="" if second is None else words.apart(every[first], every[second], share[second]),
+    )
+
+
+def _seen(asked: DiagnoseRequest, case: RingCase) -> Seen:
+    """What was seen, as mm round beside the plan."""
+    off: float | None = None
+    if asked.observed:
+        off = math.pi * (asked.observed.inside_diameter_mm - case.wanted_mm)
+    if asked.felt_mm is not None:
+        off = asked.felt_mm
+    cut = None
+    if asked.cut_mm is not None:
+        if case.cut_mm is None:
+            raise BadRequest([UnknownNameError("cut_mm", "No blank sets the size of this ring.", "Leave it out.")])
+        cut = (asked.cut_mm - case.cut_mm) * case.round_per_cut
+    sawn = None if asked.passes_made is None else asked.passes_made - case.saw_passes
+    bias = asked.bias_mm
+    if sawn is not None and sawn < 0:  # fewer than planned: no slip of the list, but known all the same
+        bias -= sawn * case.kerf_mm
+    return Seen(off, cut, asked.thickness_mm, sawn, asked.scatter_mm, bias)
+
+
+def _sawn_often(atoms: Sequence[Atom], case: RingCase, sawn: int) -> Atom:
+    """More passes than the table has: its last row, as often as it was sawn."""
+    last = next(atom for atom in reversed(atoms) if atom.sawn)
+    title = f"the joint was sawn {sawn} times more"
+    return replace(
+        last, sawn=sawn, titles=(title,), later_mm=-sawn * (case.kerf_mm + 0.1), later_own_mm=0.06 * sawn,
+        says=(f"{sawn} passes more than planned",),
+    )  # fmt: skip
+
+
+def _shown(told: Sequence[int], share: Sequence[float]) -> list[int]:
+    return [at for at in told[:MOST_CAUSES] if share[at] >= LEAST_SHARE] or list(told[:1])
+
+
+def _rest(share: float, count: int) -> Cause:
+    many = f"{count} others" if count > 1 else "one other"
+    return Cause(
+        keys=("others",), title=f"{many}, each less likely", share=share, odds=odds_words(share),
+        predicts_mm=0.0, says="Each of them is less likely than those above.", mend="", cure=Cure("", 0.0, ""),
+    )  # fmt: skip
+
+
+def _cause(atom: Atom, share: float, seen: Seen, units: str, cures: _Cures) -> Cause:
+    predicts = atom.shift_mm + seen.bias_mm
+    off = seen.off_mm if seen.off_mm is not None else seen.cut_mm or 0.0
+    if seen.off_mm is None:
+        predicts = atom.cut_mm
+    if atom.keys == ("something-else",):
+        says = f"{capital(atom.says[0])}: nothing is foretold."
+        predicts = off
+    else:
+        words = "; and ".join(atom.says)
+        says = f"{capital(words)}: {_signed(predicts, units)} round, {_signed(off, units)} seen."
+    return Cause(
+        keys=atom.keys,
+        title=" and ".join(atom.titles),
+        share=share,
+        odds=odds_words(share),
+        predicts_mm=predicts,
+        says=says,
+        mend=" ".join(dict.fromkeys(atom.mends)),
+        cure=cures.of(atom),
+    )
+
+
+def odds_words(share: float) -> str:
+    """How likely, as one says it."""
+    if share >= 0.995:
+        return "all but certain"
+    if share < 0.01:
+        return "hardly one in a hundred"
+    return f"{100 * share:.0f} in a hundred"
+
+
+def _signed(mm: float, units: str) -> str:
+    return f"{'−' if mm < 0 else '+'}{Length(abs(mm), units):.2f}"
+
+
+@dataclass
+class _Cures:
+    """The cheapest cure of a ring for each cause, by the one judge of sizes; asked once for each size it can have."""
+
+    asked: DiagnoseRequest
+    order: dict[str, Any]
+    case: RingCase
+    seen: Seen
+    known: dict[float, Cure] = field(default_factory=dict)
+
+    def of(self, atom: Atom) -> Cure:
+        """What is done about it, were it this cause."""
+        if self.seen.off_mm is None:
+            return self._of_strip()
+        error = self._error(atom)
+        true = self.case.wanted_mm + (self.seen.off_mm - error) / math.pi
+        key = round(true, 2)
+        if key not in self.known:
+            self.known[key] = self._judged(key, abs(error) > SAME_SUM_MM)
+        return self.known[key]
+
+    def _error(self, atom: Atom) -> float:
+        """How much of what was seen is the reading alone [mm round]."""
+        if not (atom.error_mm or atom.error_own_mm) or self.seen.off_mm is None:
+            return 0.0
+        own = atom.error_own_mm**2
+        rest = self.seen.scatter_mm**2 + atom.own_mm**2 - own
+        left = self.seen.off_mm - atom.shift_mm - self.seen.bias_mm
+        return atom.error_mm + own / (own + rest) * left
+
+    def _judged(self, inside_mm: float, reads_off: bool) -> Cure:
+        if not SMALLEST_MM <= inside_mm <= LARGEST_MM:
+            return Cure("anew", 0.0, "Make it anew.")
+        size = JudgeRequest(order=self.order, stage="round", reading_mm=inside_mm, units=self.asked.units)
+        answers = answer_judge(size).answers
+        best = next((one for one in answers if one.advice in ("do", "possible")), answers[0] if answers else None)
+        if best is None:
+            return Cure("", 0.0, "Nothing is done to it at this stage.")
+        first = "Read it anew first; then: " if reads_off else ""
+        return Cure(best.key, best.mm, capital(f"{first}{ANSWER_WORDS[best.key]}{self._by(best.key, best.mm)}."))
+
+    def _by(self, key: str, mm: float) -> str:
+        return f" {self._much(mm)}" if key in ("stretch", "saw-out", "insert", "press") and mm else ""
+
+    def _much(self, mm: float) -> str:
+        return f"{Length(abs(mm), self.asked.units):.2f}"
+
+    def _of_strip(self) -> Cure:
+        """A blank that is not soldered yet: what is long is filed, what is short is another finger's."""
+        off = self.seen.cut_mm or 0.0
+        if off > 0:
+            return Cure("saw-out", off, f"File it to the line: {self._much(off)} round.")
+        return Cure("anew", -off, f"Cut it anew, or use it for a finger {self._much(off)} round smaller.")
+
+
+#: How an answer of the judge of sizes is done.
+ANSWER_WORDS = {
+    "as-planned": "nothing: it is as it was left",
+    "true-first": "true it, then read it",
+    "stretch": "stretch it by",
+    "saw-out": "saw out",
+    "gap": "leave the gap",
+    "insert": "let in a piece of",
+    "press": "press it smaller by",
+    "other-size": "keep it for another finger",
+    "anew": "make it anew",
+}
+
+
+@dataclass(frozen=True)
+class _Words:
+    """The words of a finding."""
+
+    units: str
+    case: RingCase
+
+    def length(self, mm: float) -> str:
+        """A length as the shop writes it."""
+        return f"{Length(mm, self.units):.2f}"
+
+    def off(self, mm: float) -> str:
+        """How far off it is."""
+        return f"{self.length(abs(mm))} {'large' if mm > 0 else 'small'}" if abs(mm) >= 0.005 else "right"
+
+    def found(self, atom: Atom, share: float, by_key: dict[str, float], off: float) -> str:
+        """The finding in one line: of a single cause, what it has with another beside it too."""
+        if atom.keys == ("something-else",):
+            far = f"{self.length(abs(off))} off" if abs(off) > NOTHING_FITS_MM else "that"
+            return f"Nothing known here makes {far}: read its parts one by one."
+        what = " and ".join(atom.titles)
+        if len(atom.keys) == 1:
+            share = by_key[atom.keys[0]]
+        if share >= 0.5:
+            return f"{capital(what)}: {odds_words(share)}."
+        return f"Nothing stands out; first {what}, {odds_words(share)}."
+
+    def apart(self, first: Atom, second: Atom, share: float) -> str:
+        """What is said of two causes that are the same sum."""
+        same = abs(first.shift_mm - second.shift_mm) < SAME_SUM_MM and share > LEAST_SHARE * 4
+        if not same or "scatter" in first.keys + second.keys:
+            return ""
+        titles = f"{' and '.join(first.titles)}, or {' and '.join(second.titles)}"
+        return f"{capital(titles)}: that is the same sum. Only measuring tells them apart."
+
+    def ask(self, one: Reading, every: Sequence[Atom], told: Sequence[int], share: Sequence[float]) -> Ask:
+        """The next measurement, and what it would say of the first two causes that it tells apart."""
+        what = self._what(one.key)
+        if one.bits < TELLING_BITS:
+            return Ask(one.key, one.bits, f"{what} It would hardly tell more than is known.")
+        first = told[0]
+        other = next((at for at in told[1:] if abs(one.foretold[at] - one.foretold[first]) > 0.05), None)
+        if other is None:
+            return Ask(one.key, one.bits, what)
+        pair = [f"{self._reads(one, at)}: {' and '.join(every[at].titles)}" for at in (first, other)]
+        return Ask(one.key, one.bits, f"{what} {capital('; '.join(pair))}.")
+
+    def _what(self, key: str) -> str:
+        layer = " of the sheet it was folded from, one layer," if self.case.layer_mm else ""
+        return {
+            "thickness": f"Measure the thickness{layer} with the caliper.",
+            "cut": "What did the blank measure when it was cut?",
+            "size": "Read the size once more, on another gauge and at the middle of the band.",
+        }[key]
+
+    def _reads(self, one: Reading, at: int) -> str:
+        mm = one.foretold[at]
+        if one.key == "thickness":
+            return f"about {self.length(mm)}"
+        if one.key == "cut":
+            cut = (self.case.cut_mm or 0.0) + mm / self.case.round_per_cut
+            return f"about {Length(cut, self.units):.1f}"
+        return f"about {self.case.wanted_text}" if abs(mm) < 0.15 else f"{self.off(mm)}"
+
+
+def as_plain(found: Diagnosis) -> dict[str, Any]:
+    """A finding as plain data, to be kept."""
+    return asdict(found)

@@ -1,0 +1,199 @@
+"""What a workshop's rings have taught, and the corrections that follow where the shop says yes."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Any
+
+from django.db import transaction
+
+from ringcraft.errors import BadRequest, CraftError, UnknownNameError
+from ringcraft.learning.answer import Learnt, LearntGroup, answer_learn
+from ringcraft.learning.asking import LearnRequest, RingMiss
+from ringcraft.learning.came_out import title_of_group
+from ringcraft.learning.hands import LEAST_CUTS, Hand, hand_of
+from ringcraft.planning.own import GROUPS, OwnCorrection
+from ringcraft.units import Length
+from workshop.core.history import Actor
+from workshop.logbook.models import RingRecord
+from workshop.people.models import User, Workshop
+from workshop.people.preferences import overrides_of, preferences_of, set_preferences, shop_preferences
+
+MOST_RINGS = 4000  # the newest that count: what a shop did before is another hand
+SAME_MM = 0.005
+LEAST_FOR_SCATTER, SCATTER_MATTERS = 20, 0.15  # rings, and the share of what is in force; our own judgement
+#: By what the rings are looked at: the name of the look, and what of a record it goes by.
+VIEWS = {
+    "group": "group",
+    "thickness": "thickness_class",
+    "style": "style",
+    "person": "person_name",
+    "gauge": "gauge",
+}
+_COLUMNS = (
+    "job_id", "number", "at", "group", "thickness_class", "style", "person_name", "gauge", "calibrated", "z_mm",
+    "residual_mm",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Dot:
+    """A ring that counts, as the picture shows it: what it missed [mm round], whether it was set aside as gross."""
+
+    job_id: int
+    number: int
+    at: Any
+    label: str
+    z_mm: float
+    residual_mm: float
+    aside: bool
+
+
+@dataclass(frozen=True)
+class WhatIsLearnt:
+    """What the rings teach by one look, the dots it comes from, and how many count in all."""
+
+    learnt: Learnt
+    dots: tuple[Dot, ...]
+    count: int
+    in_force: dict[str, OwnCorrection]
+
+
+def corrections_of(workshop: Workshop) -> dict[str, OwnCorrection]:
+    """The corrections that a workshop has in force, by their groups."""
+    return {one.group: one for one in shop_preferences(workshop).corrections}
+
+
+def what_is_learnt(workshop: Workshop, view: str, units: str) -> WhatIsLearnt:
+    """What the newest rings of a workshop teach; raises BadRequest at ``by``."""
+    if view not in VIEWS:
+        raise BadRequest([UnknownNameError("by", "Rings are not looked at by that.", f"By {', '.join(VIEWS)}.")])
+    counted = RingRecord.objects.filter(workshop=workshop, z_mm__isnull=False)
+    rows = list(counted.order_by("-at", "-number").values(*_COLUMNS)[:MOST_RINGS])[::-1]
+    labels = [_label(row, view) for row in rows]
+    in_force = corrections_of(workshop)
+    asked = LearnRequest(
+        misses=tuple(
+            RingMiss(
+                group=label,
+                mm=row["z_mm"],
+                at=row["at"].date().isoformat(),
+                gauge=row["gauge"],
+                calibrated=row["calibrated"],
+                person=row["person_name"],
+            )
+            for row, label in zip(rows, labels, strict=True)
+        ),
+        groups=tuple(title_of_group(group) for group in in_force) if view == "group" else (),
+        in_force={title_of_group(g): one.round_mm for g, one in in_force.items()} if view == "group" else {},
+        units=units,
+    )
+    learnt = answer_learn(asked)
+    aside = set(learnt.outliers)
+    dots = tuple(
+        Dot(row["job_id"], row["number"], row["at"], label, row["z_mm"], row["residual_mm"], at in aside)
+        for at, (row, label) in enumerate(zip(rows, labels, strict=True))
+    )
+    count = len(rows) if len(rows) < MOST_RINGS else counted.count()
+    return WhatIsLearnt(learnt, dots, count, in_force)
+
+
+def _label(row: dict[str, Any], view: str) -> str:
+    said = row[VIEWS[view]]
+    return title_of_group(said) if view == "group" else str(said) or "not said"
+
+
+@transaction.atomic
+def take_offer(
+    actor: Actor, workshop: Workshop, group: str, seen_mm: float, version: int | None, today: date, units: str
+) -> LearntGroup:
+    """Put what a group has taught in force as the shop's own correction, changed or taken back by the same test.
+
+    ``seen_mm`` is the figure that was offered: where another ring has moved it since, nothing is done. Raises
+    BadRequest at its field, or Stale where the ways were set meanwhile.
+    """
+    if group not in GROUPS:
+        raise BadRequest([UnknownNameError("group", "Those rings are not known here.", "Such as half-round/silver.")])
+    found = what_is_learnt(workshop, "group", units)
+    one = next((one for one in found.learnt.groups if one.group == title_of_group(group)), None)
+    if one is None or not one.suggest or abs(one.mean_mm - seen_mm) > SAME_MM:
+        raise BadRequest([CraftError("group", "The record says another thing by now.", "Look at it again.")])
+    own = [row for row in overrides_of(workshop.preferences).corrections or () if row.group != group]
+    if one.offer_mm:
+        own.append(
+            OwnCorrection(
+                group=group,
+                round_mm=one.offer_mm,
+                since=today.isoformat(),
+                rings=one.n,
+                low_mm=round(one.low_mm, 3),
+                high_mm=round(one.high_mm, 3),
+            )
+        )
+    _set(actor, workshop, version, {"corrections": tuple(own) or None})
+    return one
+
+
+def hand_in_cutting(workshop: Workshop, user: User) -> Hand:
+    """How far a person's own cuts scatter, beside what is in force for them."""
+    mine = RingRecord.objects.filter(workshop=workshop, person=user, cut_off_mm__isnull=False)
+    offs = list(mine.order_by("-at", "-number").values_list("cut_off_mm", flat=True)[:MOST_RINGS])
+    return hand_of([off for off in offs if off is not None], preferences_of(user, workshop).cutting_spread_mm)
+
+
+@transaction.atomic
+def take_spread(
+    actor: Actor, workshop: Workshop, user: User, kind: str, seen_mm: float, version: int | None, units: str
+) -> None:
+    """Put a scatter that was learnt in force: of truing for the shop, of cutting for the person alone.
+
+    Raises BadRequest where the record says another thing by now, or Stale.
+    """
+    if kind == "truing":
+        found = what_is_learnt(workshop, "group", units).learnt.scatter_mm
+        owner: User | Workshop = workshop
+    elif kind == "cutting":
+        found, owner = hand_in_cutting(workshop, user).sd_mm, user
+    else:
+        raise BadRequest(
+            [UnknownNameError("kind", "That scatter is not learnt here.", "It can be truing or cutting.")]
+        )
+    if abs(found - seen_mm) > SAME_MM:
+        raise BadRequest([CraftError("kind", "The record says another thing by now.", "Look at it again.")])
+    _set(actor, owner, version, {f"{kind}_spread_mm": round(found, 3)})
+
+
+def scatter_in_force(workshop: Workshop, user: User) -> float:
+    """How far a ring of this shop scatters round what was planned [mm round]: its own once it has some, else ours.
+
+    What the thickness, the cut and the saw make of it is in the plan's own spread; here it is all of them together.
+    """
+    ways = preferences_of(user, workshop)
+    return max(0.05, math.hypot(ways.cutting_spread_mm, ways.truing_spread_mm, math.pi * ways.thickness_spread_mm))
+
+
+def scatter_words(found: WhatIsLearnt, in_force_mm: float, units: str) -> dict[str, Any]:
+    """How far rings scatter here, beside the truing that is in force, and whether that is offered."""
+    n = sum(one.n for one in found.learnt.groups)
+    sd = found.learnt.scatter_mm
+    suggest = n >= LEAST_FOR_SCATTER and abs(sd - in_force_mm) > SCATTER_MATTERS * in_force_mm
+    told, now = f"{Length(sd, units):.2f}", f"{Length(in_force_mm, units):.2f}"
+    says = ""
+    if n >= LEAST_FOR_SCATTER:
+        says = f"A ring scatters by {told} round here ({n} rings); {now} of truing is in force."
+    return {"sd_mm": sd, "in_force_mm": in_force_mm, "suggest": suggest, "says": says}
+
+
+def hand_words(hand: Hand, units: str) -> str:
+    """What a person's own cuts say; empty where there are too few."""
+    if hand.n < LEAST_CUTS:
+        return ""
+    told, now = f"{Length(hand.sd_mm, units):.2f}", f"{Length(hand.in_force_mm, units):.2f}"
+    return f"Your cuts scatter by {told} ({hand.n} of them); {now} is in force for you."
+
+
+def _set(actor: Actor, owner: User | Workshop, version: int | None, changed: dict[str, Any]) -> None:
+    """Set some ways of one level, the others as they stand."""
+    set_preferences(actor, owner, version, replace(overrides_of(owner.preferences), **changed))
