@@ -32,6 +32,7 @@ def load(password: str, *, small: bool = False) -> bool:
     from django.db import transaction
     from django.utils import timezone
 
+    from demo.record import load_record
     from workshop.core.history import Actor
     from workshop.people.models import User, Workshop
     from workshop.people.preferences import read_overrides, set_preferences
@@ -57,6 +58,8 @@ def load(password: str, *, small: bool = False) -> bool:
             _stock(shop, row)
         for row in data.get("melt", ()):
             _melt(shop, row)
+        if not small:
+            load_record(shop, gauges["long mandrel"], now)
     return True
 
 

@@ -45,13 +45,6 @@ def _card(page: Page) -> None:
     page.get_by_test_id("step").wait_for()
 
 
-def _find(page: Page) -> None:
-    page.get_by_test_id("bench-line").wait_for()
-    page.keyboard.press("s")
-    page.keyboard.type("band")
-    page.get_by_role("listbox", name="Jobs found").get_by_role("option").first.wait_for()
-
-
 def _theirs(page: Page) -> None:
     """A colleague saves on another device what is being typed here."""
     page.get_by_test_id("strip").wait_for()
@@ -109,6 +102,17 @@ def _flame(page: Page) -> None:
     page.get_by_test_id("heat-sheet").evaluate("sheet => window.scrollTo(0, sheet.offsetTop - 10)")
 
 
+def _logbook(page: Page) -> None:
+    page.get_by_label("The rings").get_by_role("listitem").nth(3).wait_for()
+    page.get_by_test_id("learnt-lead").wait_for()
+
+
+def _why(page: Page) -> None:
+    _logbook(page)
+    page.get_by_role("link", name="why?").or_(page.locator("svg a:has(.why)")).first.click()
+    page.get_by_test_id("finding").wait_for()
+
+
 def _drawer(page: Page) -> None:
     page.get_by_test_id("cut-bars").wait_for()
     page.get_by_label("What to cut").select_option("all")
@@ -136,14 +140,14 @@ VIEWS: list[tuple[str, str, str, Callable[[Page], None]]] = [
     ("ring-signet", "/ring", "paper", _style("hollow-signet")),
     ("resize", "/resize/15", "paper", _resized),
     ("card-resize", "/job/15", "paper", _joint),
-    ("find", "/", "paper", _find),
     ("theirs", "/ring/2", "paper", _theirs),
     ("card", "/job/5", "paper", _card),
     ("joint", "/job/1#inspect", "paper", _wedge),
     ("heat", "/job/16#solder-sizing", "dim", _flame),
-    ("gauges", "/gauges", "paper", _heading),
     ("gauge", "/gauges/1", "paper", _heading),
     ("drawer", "/drawer", "paper", _drawer),
+    ("logbook", "/logbook", "paper", _logbook),
+    ("why", "/logbook", "paper", _why),
     ("mill", "/mill", "paper", _mill),
     ("melt", "/melt", "paper", _melt),
     ("customer", "/customers/1", "paper", _heading),

@@ -26,7 +26,7 @@ class LearntGroup:
 
     ``n`` rings count, ``set_aside`` were gross misses; ``suggest``: it is sure enough to be offered in place of what
     is ``in_force_mm``, as ``offer_mm`` (0: what is in force is taken back). ``says`` is empty where there are too few
-    to say anything.
+    to say anything; ``lead`` and ``between`` are its parts for a screen.
     """
 
     group: str
@@ -40,6 +40,8 @@ class LearntGroup:
     suggest: bool
     offer: str
     offer_mm: float
+    lead: str
+    between: str
     says: str
 
 
@@ -113,9 +115,25 @@ def _group(asked: LearnRequest, name: str, counts: tuple[int, int], own: Mixture
     says = offer = ""
     if n >= LEAST_RINGS:
         says, offer = _says(name, n, own.mean, (low, high), in_force, suggest, asked.units)
+    lead, between = _parts(n, own.mean, (low, high), asked.units)
     return LearntGroup(
-        name, n, aside, own.mean, own.sd, low, high, in_force, suggest, offer, offered_mm(own.mean), says
-    )
+        name, n, aside, own.mean, own.sd, low, high, in_force, suggest, offer,
+        offered_mm(own.mean), lead, between, says,
+    )  # fmt: skip
+
+
+def _parts(n: int, mean: float, bounds: tuple[float, float], units: str) -> tuple[str, str]:
+    """What leads on a screen, and between what it lies."""
+    if n < LEAST_RINGS:
+        more = LEAST_RINGS - n
+        many = "No ring counts yet" if not n else f"{n} {'ring' if n == 1 else 'rings'}"
+        return f"{many}.", f"{more} more before anything is said of them."
+    low, high = (_signed(mm, units) for mm in bounds)
+    if abs(mean) < 0.005:
+        return "They close true.", f"95 in a hundred: between {low} and {high} round."
+    inside = f"{Length(abs(mean) / math.pi, units):.2f}"
+    much = f"{Length(abs(mean), units):.2f} {'large' if mean > 0 else 'small'}"
+    return f"They close {much}.", f"95 in a hundred: between {low} and {high} round; {inside} inside."
 
 
 def offered_mm(mean: float) -> float:

@@ -83,7 +83,7 @@ class Cure:
 
 
 @dataclass(frozen=True)
-class Cause:
+class WrongCause:
     """One cause, or two together: how likely, what it foretells [mm round] against what was seen, its cure."""
 
     keys: tuple[str, ...]
@@ -97,7 +97,7 @@ class Cause:
 
 
 @dataclass(frozen=True)
-class Ask:
+class NextMeasure:
     """The one measurement to take next: how much it would tell [bits], and what it would say."""
 
     key: str
@@ -111,9 +111,9 @@ class Diagnosis:
 
     off_mm: float
     off_text: str
-    causes: tuple[Cause, ...]
+    causes: tuple[WrongCause, ...]
     by_key: dict[str, float]
-    ask: Ask | None
+    ask: NextMeasure | None
     says: str
     apart: str
 
@@ -211,15 +211,15 @@ def _shown(told: Sequence[int], share: Sequence[float]) -> list[int]:
     return [at for at in told[:MOST_CAUSES] if share[at] >= LEAST_SHARE] or list(told[:1])
 
 
-def _rest(share: float, count: int) -> Cause:
+def _rest(share: float, count: int) -> WrongCause:
     many = f"{count} others" if count > 1 else "one other"
-    return Cause(
+    return WrongCause(
         keys=("others",), title=f"{many}, each less likely", share=share, odds=odds_words(share),
         predicts_mm=0.0, says="Each of them is less likely than those above.", mend="", cure=Cure("", 0.0, ""),
     )  # fmt: skip
 
 
-def _cause(atom: Atom, share: float, seen: Seen, units: str, cures: _Cures) -> Cause:
+def _cause(atom: Atom, share: float, seen: Seen, units: str, cures: _Cures) -> WrongCause:
     predicts = atom.shift_mm + seen.bias_mm
     off = seen.off_mm if seen.off_mm is not None else seen.cut_mm or 0.0
     if seen.off_mm is None:
@@ -230,7 +230,7 @@ def _cause(atom: Atom, share: float, seen: Seen, units: str, cures: _Cures) -> C
     else:
         words = "; and ".join(atom.says)
         says = f"{capital(words)}: {_signed(predicts, units)} round, {_signed(off, units)} seen."
-    return Cause(
+    return WrongCause(
         keys=atom.keys,
         title=" and ".join(atom.titles),
         share=share,
@@ -359,17 +359,17 @@ class _Words:
         titles = f"{' and '.join(first.titles)}, or {' and '.join(second.titles)}"
         return f"{capital(titles)}: that is the same sum. Only measuring tells them apart."
 
-    def ask(self, one: Reading, every: Sequence[Atom], told: Sequence[int], share: Sequence[float]) -> Ask:
+    def ask(self, one: Reading, every: Sequence[Atom], told: Sequence[int], share: Sequence[float]) -> NextMeasure:
         """The next measurement, and what it would say of the first two causes that it tells apart."""
         what = self._what(one.key)
         if one.bits < TELLING_BITS:
-            return Ask(one.key, one.bits, f"{what} It would hardly tell more than is known.")
+            return NextMeasure(one.key, one.bits, f"{what} It would hardly tell more than is known.")
         first = told[0]
         other = next((at for at in told[1:] if abs(one.foretold[at] - one.foretold[first]) > 0.05), None)
         if other is None:
-            return Ask(one.key, one.bits, what)
+            return NextMeasure(one.key, one.bits, what)
         pair = [f"{self._reads(one, at)}: {' and '.join(every[at].titles)}" for at in (first, other)]
-        return Ask(one.key, one.bits, f"{what} {capital('; '.join(pair))}.")
+        return NextMeasure(one.key, one.bits, f"{what} {capital('; '.join(pair))}.")
 
     def _what(self, key: str) -> str:
         layer = " of the sheet it was folded from, one layer," if self.case.layer_mm else ""

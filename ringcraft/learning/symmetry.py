@@ -16,6 +16,7 @@ ANGLES = {
     "right-end": 150.0,
 }  # fmt: skip
 _PAIRS = (("left-45", "right-45"), ("left-90", "right-90"), ("left-end", "right-end"))
+_BOTH = dict(zip(_PAIRS, ("45°", "90°", "The ends"), strict=True))
 
 
 @dataclass(frozen=True)
@@ -58,7 +59,7 @@ def symmetry(readings: Mapping[str, float], floor_mm: float = LEAST_WALL_MM, uni
         off = readings[thick] - readings[thin]
         where = PLACES[thick].removeprefix("at ")
         if off < ALIKE_MM:
-            says.append(f"{capital(PLACES[pair[0]].removeprefix('at ').replace(' left', ''))}: alike.")
+            says.append(f"{_BOTH[pair]}: alike.")
             continue
         take[thick] = max(0.0, readings[thick] - max(readings[thin], floor_mm))
         if take[thick] < ALIKE_MM / 2:

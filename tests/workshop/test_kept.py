@@ -248,7 +248,7 @@ BEFORE = {
 }  # fmt: skip
 
 
-SINCE = ("photos", "stock")  # apps that there were none of before the release
+SINCE = ("photos", "stock", "logbook")  # apps that there were none of before the release
 
 
 def loader_of(monkeypatch: pytest.MonkeyPatch, applied: set[tuple[str, str]]) -> MigrationLoader:
@@ -273,6 +273,7 @@ def test_a_database_from_before_the_release_goes_on_from_where_it_stood(monkeypa
         ("jobs", "0006_joint_looks"),
         ("jobs", "0007_as_asked"),
         ("jobs", "0008_takes_solder"),
+        ("jobs", "0009_readings_at_places"),
     }
 
 

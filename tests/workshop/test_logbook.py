@@ -312,9 +312,9 @@ def test_rings_of_another_shape_are_caught_up_and_said_to_wait(ours: Shop) -> No
     RingRecord.objects.all().delete()
     other = made(ours)
     RingRecord.objects.filter(job_id=other).update(stamp="0", z_mm=9)
-    assert ours.send("get", "/logbook").json()["waiting"] == 2
+    assert ours.send("get", "/logbook/learnt").json()["waiting"] == 2
     assert catch_up() == 2
-    assert ours.send("get", "/logbook").json()["waiting"] == 0
+    assert ours.send("get", "/logbook/learnt").json()["waiting"] == 0
     assert RingRecord.objects.get(job_id=other).z_mm != 9
     assert RingRecord.objects.filter(job_id=job).exists()
     assert catch_up() == 0

@@ -151,8 +151,8 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("put", "/jobs/{job_id}/readings", {"key": "ring-size", "state": "round", "text": "7"}, 200, 404, 401),
     ("get", "/logbook", None, 200, 200, 401),
     ("get", "/logbook/learnt", None, 200, 200, 401),
-    ("put", "/logbook/learnt/half-round/silver", {"mean_mm": 0.4, "version": 1}, 422, 422, 401),
-    ("put", "/logbook/spread/cutting", {"sd_mm": 0.15, "version": 1}, 200, 200, 401),
+    ("put", "/logbook/learnt/{group}", {"mean_mm": 0.4, "version": 1}, 422, 422, 401),
+    ("put", "/logbook/spread/{kind}", {"sd_mm": 0.15, "version": 1}, 200, 200, 401),
     ("get", "/logbook/rings.csv", None, 200, 200, 401),
     ("get", "/logbook/rings.json", None, 200, 200, 401),
     ("get", "/logbook/{job_id}", None, 200, 404, 401),
@@ -182,6 +182,8 @@ def things(shop: Shop) -> dict[str, Any]:
         "finger_id": finger.pk,
         "numbers": resize.pk,
         "number": resize.number,
+        "group": "half-round/silver",
+        "kind": "cutting",
     }
 
 

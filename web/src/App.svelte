@@ -91,6 +91,22 @@
       nav: 'Gauges',
       props: (catalogue) => ({ catalogue }),
     },
+    {
+      at: 'logbook',
+      one: true,
+      load: () => import('./views/logbook/OneRing.svelte'),
+      props: (_, jobId) => ({ jobId }),
+    },
+    {
+      at: 'logbook',
+      load: () => import('./views/logbook/LogbookView.svelte'),
+      nav: 'Logbook',
+    },
+    {
+      at: 'why',
+      load: () => import('./views/logbook/WhyView.svelte'),
+      props: (catalogue) => ({ catalogue }),
+    },
     { at: 'charts', load: () => import('./views/charts/ChartsView.svelte') },
     { at: 'batch', load: () => import('./views/batch/BatchView.svelte') },
     {
@@ -123,7 +139,9 @@
       ? at === '' || at === 'job'
       : link.at === 'drawer'
         ? ['drawer', 'mill', 'melt'].includes(at)
-        : link.at === at && !(SHEETS.includes(at) && route?.one)
+        : link.at === 'logbook'
+          ? ['logbook', 'why'].includes(at)
+          : link.at === at && !(SHEETS.includes(at) && route?.one)
 
   onMount(() => {
     void session.start()
@@ -138,6 +156,7 @@
       { key: 'd', says: 'dim, and back', run: () => theme.toggle() },
       { key: 'g', says: 'the gauges', run: () => router.go('/gauges') },
       { key: 'w', says: 'the drawer', run: () => router.go('/drawer') },
+      { key: 'l', says: 'the logbook', run: () => router.go('/logbook') },
       { key: 'u', says: 'the customers', run: () => router.go('/customers') },
       { key: 's', says: 'find a job', run: () => session.wasIn && (finding.open = true) },
       { key: 'c', says: 'the simulated caliper', run: () => (caliper.panel = !caliper.panel) },
@@ -157,7 +176,7 @@
   {#if session.wasIn}
     <nav
       aria-label="Main"
-      class="order-last flex w-full flex-wrap gap-x-3.5 gap-y-1 text-small min-[480px]:justify-between min-[480px]:text-note md:order-none md:w-auto md:justify-start md:gap-x-3 md:text-note lg:gap-x-6 lg:text-body"
+      class="order-last flex w-full flex-wrap gap-x-3.5 gap-y-1 text-small min-[480px]:justify-between min-[480px]:text-note md:order-none md:w-auto md:justify-start md:gap-x-2.5 md:text-small lg:gap-x-6 lg:text-body"
     >
       {#each LINKS as link (link.at)}
         <a
@@ -182,7 +201,7 @@
       aria-label="keys ?"
       onclick={() => (keys.sheet = true)}
     >
-      <span class="hidden sm:inline">keys&nbsp;</span>?
+      <span class="hidden lg:inline">keys&nbsp;</span>?
     </button>
     {#if session.who?.signed_in}
       <button

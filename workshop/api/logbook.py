@@ -19,6 +19,7 @@ from ringcraft.learning.causes import KEYS, TITLES
 from ringcraft.learning.diagnosing import Diagnosis, answer_diagnose, diagnose
 from ringcraft.learning.hands import Hand
 from ringcraft.planning.own import GROUPS
+from ringcraft.units import Length
 from ringcraft.work.fields import Option
 from ringcraft.work.kept import KeptPlanError
 from workshop.api.jobs import one_job
@@ -27,7 +28,7 @@ from workshop.jobs.models import Job
 from workshop.logbook import finding, learning
 from workshop.logbook.files import rows_of, written
 from workshop.logbook.models import RingRecord
-from workshop.logbook.reckoning import newest_finding, unreckoned
+from workshop.logbook.reckoning import newest_finding, waiting
 from workshop.logbook.search import SORTS, find_rings, rings
 from workshop.people.preferences import preferences_of
 
@@ -54,6 +55,7 @@ class RingLine(Schema):
     size_planned_mm: float | None
     size_read_mm: float | None
     off_mm: float | None
+    off_text: str
     verdict: str
     counts: bool
     person: str
@@ -62,22 +64,22 @@ class RingLine(Schema):
 
 
 class RingLines(Schema):
-    """A page of the logbook: how many rings there are with these words, how many still wait to be worked out."""
+    """A page of the logbook, and how many rings there are with these words."""
 
     items: list[RingLine]
     count: int
-    waiting: int
     sorts: list[str]
 
 
 class OneRing(RingLine):
-    """A ring opened: each reading beside what was planned there, and whether it counts."""
+    """A ring opened: each reading beside what was planned there, whether it counts, or was set ``aside`` as gross."""
 
     z_mm: float | None
     residual_mm: float | None
     in_force_mm: float
     passes_known: bool
     why_not: str
+    aside: bool
     odd: str
     minutes: float
     stages: list[StageRead]
@@ -86,7 +88,7 @@ class OneRing(RingLine):
     found_note: str
 
 
-class GroupOut(Schema):
+class LearntGroupOut(Schema):
     """What a group of rings teaches, by its key; ``key`` is empty where it is only a view."""
 
     key: str
@@ -101,6 +103,8 @@ class GroupOut(Schema):
     suggest: bool
     offer: str
     offer_mm: float
+    lead: str
+    between: str
     says: str
 
 
@@ -130,7 +134,7 @@ class LearntOut(Schema):
 
     by: str
     views: list[str]
-    groups: list[GroupOut]
+    groups: list[LearntGroupOut]
     dots: list[DotOut]
     drift: list[Drift]
     scatter: ScatterOut
@@ -172,7 +176,7 @@ class DiagnosisOut(Schema):
     found_note: str
 
 
-def _line(row: RingRecord) -> dict[str, Any]:
+def _line(row: RingRecord, units: str) -> dict[str, Any]:
     own = {name: getattr(row, name) for name in RingLine.model_fields if hasattr(row, name)}
     what = row.style.replace("-", " ") if row.work == "make" else "resized"
     return own | {
@@ -180,23 +184,30 @@ def _line(row: RingRecord) -> dict[str, Any]:
         "customer_name": row.job.customer_name,
         "metal_family": row.family,
         "what": f"{title_of_group(row.group)}, {what}",
-        "counts": row.z_mm is not None,
+        "counts": row.counts,
+        "off_text": _off(row, units),
         "person": row.person_name,
     }
 
 
-def _waiting(request: HttpRequest) -> int:
-    return unreckoned(Job.objects.filter(workshop=shop(request))).count()
+def _off(row: RingRecord, units: str) -> str:
+    """How it came out, in a word: right, or how much round and to which side."""
+    if row.off_mm is None or row.verdict == "right":
+        return row.verdict
+    return f"{Length(abs(row.off_mm), units):.2f} {row.verdict}"
+
+
+def _units(request: HttpRequest) -> str:
+    return str(preferences_of(person(request), shop(request)).units)
 
 
 @router.get("", response=RingLines, operation_id="logbook")
 def logbook(request: HttpRequest, q: str = "", sort: str = "newest", limit: int = 40, offset: int = 0) -> Any:
     """The rings that have all of the words, sorted, a page at a time."""
-    page = find_rings(shop(request).pk, q, sort, limit, offset)
+    page, units = find_rings(shop(request).pk, q, sort, limit, offset), _units(request)
     return {
-        "items": [_line(row) for row in page.items],
+        "items": [_line(row, units) for row in page.items],
         "count": page.count,
-        "waiting": _waiting(request),
         "sorts": list(SORTS),
     }
 
@@ -222,7 +233,7 @@ def learnt(request: HttpRequest, by: str = "group") -> Any:
         "hand": hand,
         "hand_says": learning.hand_words(hand, ways.units),
         "count": found.count,
-        "waiting": _waiting(request),
+        "waiting": waiting(shop(request).pk),
         "workshop_version": where.preferences_version,
         "mine_version": user.preferences_version,
     }
@@ -235,8 +246,7 @@ def _since(found: learning.WhatIsLearnt, key: str) -> str:
 @router.put("/learnt/{path:group}", response=LearntOut, operation_id="take_offer")
 def take_offer(request: HttpRequest, group: str, body: OfferIn) -> Any:
     """Put what a group has taught in force as the shop's own correction, dated today; or take it back by its test."""
-    units = preferences_of(person(request), shop(request)).units
-    today = timezone.localdate()
+    units, today = _units(request), timezone.localdate()
     learning.take_offer(actor(request), shop(request), group, body.mean_mm, body.version, today, units)
     return learnt(request)
 
@@ -244,8 +254,8 @@ def take_offer(request: HttpRequest, group: str, body: OfferIn) -> Any:
 @router.put("/spread/{kind}", response=LearntOut, operation_id="take_spread")
 def take_spread(request: HttpRequest, kind: str, body: SpreadIn) -> Any:
     """Put a scatter that was learnt in force: of truing for the shop, of cutting for oneself."""
-    units = preferences_of(person(request), shop(request)).units
-    learning.take_spread(actor(request), shop(request), person(request), kind, body.sd_mm, body.version, units)
+    where, user = shop(request), person(request)
+    learning.take_spread(actor(request), where, user, kind, body.sd_mm, body.version, _units(request))
     return learnt(request)
 
 
@@ -284,7 +294,8 @@ def one_ring(request: HttpRequest, job_id: int) -> Any:
     found = newest_finding(job)
     keys = found.keys if found else []
     own = {name: getattr(row, name) for name in OneRing.model_fields if hasattr(row, name)}
-    return own | _line(row) | {
+    own["aside"] = row.counts and learning.is_aside(shop(request), row.pk)
+    return own | _line(row, _units(request)) | {
         "found": keys,
         "found_titles": [TITLES[key] for key in keys if key in TITLES],
         "found_note": found.note if found else "",

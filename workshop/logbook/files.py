@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterable, Iterator, Mapping
+from datetime import datetime
 from typing import Any
 
 from django.db.models import QuerySet
@@ -15,42 +16,48 @@ from workshop.logbook.models import RingRecord
 AT_ONCE = 1000
 
 
-def plain(row: RingRecord) -> dict[str, Any]:
-    """A ring as a file tells it; lengths in mm."""
-    return {
-        "number": row.number,
-        "date": row.at.date().isoformat(),
-        "job": row.job.title,
-        "customer": row.job.customer_name,
-        "work": row.work,
-        "style": row.style,
-        "profile": row.profile,
-        "metal": row.metal,
-        "size": row.size_text,
-        "thickness_mm": row.thickness_mm,
-        "width_mm": row.width_mm,
-        "cut_planned_mm": row.cut_planned_mm,
-        "cut_measured_mm": row.cut_read_mm,
-        "inside_planned_mm": row.size_planned_mm,
-        "inside_measured_mm": row.size_read_mm,
-        "off_round_mm": row.off_mm,
-        "came_out": row.verdict,
-        "neutral_line_missed_mm": row.z_mm,
-        "residual_mm": row.residual_mm,
-        "correction_mm": row.in_force_mm,
-        "why_it_does_not_count": row.why_not,
-        "passes_seen": row.passes_known,
-        "gauge": row.gauge,
-        "person": row.person_name,
-        "minutes": row.minutes,
-        "came_back": row.came_back,
-    }
+#: What a ring is told by in a file, and the column that it is read from; lengths in mm.
+COLUMNS = {
+    "number": "number",
+    "date": "at",
+    "job": "job__title",
+    "customer": "job__customer_name",
+    "work": "work",
+    "style": "style",
+    "profile": "profile",
+    "metal": "metal",
+    "size": "size_text",
+    "thickness_mm": "thickness_mm",
+    "width_mm": "width_mm",
+    "cut_planned_mm": "cut_planned_mm",
+    "cut_measured_mm": "cut_read_mm",
+    "inside_planned_mm": "size_planned_mm",
+    "inside_measured_mm": "size_read_mm",
+    "off_round_mm": "off_mm",
+    "came_out": "verdict",
+    "neutral_line_missed_mm": "z_mm",
+    "residual_mm": "residual_mm",
+    "correction_mm": "in_force_mm",
+    "why_it_does_not_count": "why_not",
+    "passes_seen": "passes_known",
+    "gauge": "gauge",
+    "person": "person_name",
+    "minutes": "minutes",
+    "came_back": "came_back",
+}
 
 
 def rows_of(found: QuerySet[RingRecord]) -> Iterator[dict[str, Any]]:
     """Some rings, newest first, read a thousand at a time."""
-    for row in found.select_related("job").order_by("-number").iterator(AT_ONCE):
-        yield {name: round(value, 4) if isinstance(value, float) else value for name, value in plain(row).items()}
+    rows = found.order_by("-number").values_list(*COLUMNS.values()).iterator(AT_ONCE)
+    for row in rows:
+        yield dict(zip(COLUMNS, map(_plain, row), strict=True))
+
+
+def _plain(value: object) -> object:
+    if isinstance(value, datetime):
+        return value.date().isoformat()
+    return round(value, 4) if isinstance(value, float) else value
 
 
 def written(rows: Iterable[Mapping[str, Any]]) -> Iterator[str]:

@@ -70,7 +70,7 @@ def what_is_learnt(workshop: Workshop, view: str, units: str) -> WhatIsLearnt:
     """What the newest rings of a workshop teach; raises BadRequest at ``by``."""
     if view not in VIEWS:
         raise BadRequest([UnknownNameError("by", "Rings are not looked at by that.", f"By {', '.join(VIEWS)}.")])
-    counted = RingRecord.objects.filter(workshop=workshop, z_mm__isnull=False)
+    counted = RingRecord.objects.filter(workshop=workshop, counts=True)
     rows = list(counted.order_by("-at", "-number").values(*_COLUMNS)[:MOST_RINGS])[::-1]
     labels = [_label(row, view) for row in rows]
     in_force = corrections_of(workshop)
@@ -98,6 +98,11 @@ def what_is_learnt(workshop: Workshop, view: str, units: str) -> WhatIsLearnt:
     )
     count = len(rows) if len(rows) < MOST_RINGS else counted.count()
     return WhatIsLearnt(learnt, dots, count, in_force)
+
+
+def is_aside(workshop: Workshop, job_id: int) -> bool:
+    """Whether a ring that counts was set aside among the newest: too far off to be scatter."""
+    return any(dot.aside for dot in what_is_learnt(workshop, "group", "mm").dots if dot.job_id == job_id)
 
 
 def _label(row: dict[str, Any], view: str) -> str:

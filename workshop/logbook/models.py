@@ -44,6 +44,7 @@ class RingRecord(models.Model):
     z_mm = models.FloatField(null=True)
     residual_mm = models.FloatField(null=True)
     in_force_mm = models.FloatField(default=0)
+    counts = models.BooleanField(default=False)
     passes_known = models.BooleanField(default=False)
     why_not = models.CharField(max_length=120, default="")
     odd = models.CharField(max_length=80, default="")
@@ -63,8 +64,9 @@ class RingRecord(models.Model):
             models.Index(fields=["workshop", "listed", "number", "words"], name="ring_search"),
             models.Index(fields=["workshop", "listed", "at", "number"], name="ring_by_day"),
             models.Index(fields=["workshop", "listed", "off_mm", "number"], name="ring_by_miss"),
-            models.Index(fields=["workshop", "z_mm", "at"], name="ring_that_counts"),
-            models.Index(fields=["stamp"], name="ring_by_shape"),
+            models.Index(fields=["workshop", "counts", "at", "number"], name="ring_that_counts"),
+            models.Index(fields=["workshop", "person", "at", "number"], name="ring_by_person"),
+            models.Index(fields=["workshop", "stamp"], name="ring_by_shape"),
         ]
 
     def __str__(self) -> str:

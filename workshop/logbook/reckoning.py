@@ -22,6 +22,7 @@ from ringcraft.metals import METALS
 from ringcraft.sections import PROFILES
 from ringcraft.styles import STYLES
 from ringcraft.work.kept import KeptPlanError
+from workshop.jobs import reading
 from workshop.jobs.measures import measures_now
 from workshop.jobs.models import LONGEST_WORDS, Job, Measure, StepDone, folded
 from workshop.jobs.plans import followed, kept_plan, looks_of
@@ -42,12 +43,15 @@ PLAIN = (
 @receiver(job_stands)
 def reckon(job: Job, **_: object) -> None:
     """Work out how a job's ring came out, and keep it; nothing where its plan cannot be read."""
+    reading.whole(job)  # at once, and the answer that follows need not look again
     try:
         out, row = _out(job)
     except KeptPlanError:
         RingRecord.objects.filter(job=job).delete()
         return
-    RingRecord.objects.update_or_create(job=job, defaults=_columns(job, out, row))
+    columns = _columns(job, out, row)
+    if not RingRecord.objects.filter(job=job).update(**columns):
+        RingRecord.objects.create(job=job, **columns)
 
 
 def _out(job: Job) -> tuple[RingOut, Measure | None]:
@@ -77,6 +81,7 @@ def _columns(job: Job, out: RingOut, last: Measure | None) -> dict[str, Any]:
         "at": at,
         "work": job.work,
         "size_text": _size_text(plan)[:60],
+        "counts": out.z_mm is not None,
         "why_not": out.why_not[:120],
         "odd": out.odd[:80],
         "came_back": back[:200],
@@ -134,6 +139,12 @@ def newest_finding(job: Job) -> Finding | None:
 def unreckoned(jobs: QuerySet[Job]) -> QuerySet[Job]:
     """Those of some jobs whose rings are not in the logbook's present shape yet."""
     return jobs.filter(~Q(ring_record__stamp=SHAPE) | Q(ring_record=None))
+
+
+def waiting(workshop_id: int) -> int:
+    """How many rings of a workshop still wait to be worked out."""
+    jobs = Job.objects.filter(workshop_id=workshop_id).count()
+    return max(0, jobs - RingRecord.objects.filter(workshop_id=workshop_id, stamp=SHAPE).count())
 
 
 def catch_up() -> int:

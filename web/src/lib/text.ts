@@ -29,6 +29,11 @@ export function pieces(text: string, strong = ''): Piece[] {
   return out
 }
 
+/** Words as a line of their own begins: with a capital. */
+export function capital(words: string): string {
+  return words.slice(0, 1).toUpperCase() + words.slice(1)
+}
+
 /** Minutes of work, short: 40 min, 1 h 10. */
 export function minutes(count: number): string {
   const whole = Math.round(count)

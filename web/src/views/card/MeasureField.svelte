@@ -10,6 +10,7 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import { outbox } from '$lib/outbox.svelte'
+  import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
   import { whenWords } from '$lib/text'
 
@@ -156,6 +157,17 @@
       class={['ml-3 text-lead', verdict.tone === 'act' ? 'text-flame-text' : 'text-blue']}
       data-verdict={asked.key}><Say text={verdict.says} /></span
     >
+    {#if verdict.tone !== 'good' && (isSize || asked.key.startsWith('cut-length'))}
+      <a
+        class="quiet ml-3 text-note"
+        href={`/logbook/${job.id}`}
+        onclick={(event) => {
+          event.preventDefault()
+          router.go(`/logbook/${job.id}`)
+          router.mark = asked.key
+        }}>why?</a
+      >
+    {/if}
   {/if}
   {#if kept?.zero_mm}
     <span class="text-soft ml-3 text-note">zero {length(kept.zero_mm)} taken off</span>

@@ -20,6 +20,7 @@
   import { RingSheet } from './sheet.svelte'
   import Shorthand from './Shorthand.svelte'
   import StyleFigures from './StyleFigures.svelte'
+  import Taught from './Taught.svelte'
   import WhatIf from './WhatIf.svelte'
 
   let { catalogue, jobId }: { catalogue: Catalogue; jobId: number | null } = $props()
@@ -107,6 +108,7 @@
           onpick={(i) => (sheet.at = i)}
         />
       </div>
+      <Taught {plan} />
       <WhatIf {plan} stale={live.stale} />
       {#if sheet.beside}
         <Beside

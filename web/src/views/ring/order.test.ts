@@ -113,6 +113,7 @@ const WAYS = {
   glued_stones: 'agreed',
   cutter_gaps: [],
   solders: [],
+  corrections: [],
   torches: [],
   metal_figures: [],
   step_minutes: [],
