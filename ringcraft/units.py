@@ -10,12 +10,17 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 from fractions import Fraction
 
 INCH_MM = 25.4  # exact: international inch, 1959
 UNITS = {"mm": "millimetres", "in": "inches"}
 FINEST = 64  # of an inch: the finest a steel rule is cut to
 INCH_MARK = "\u2033"
+MONTHS = (
+    "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
+    "December",
+)  # fmt: skip
 _FIGURES = {2: ("mm²", "in²"), 3: ("mm³", "in³")}
 _PLACEHOLDER = re.compile(r"\{(?P<name>[a-z_0-9]+)(?::(?P<spec>[^{}]*))?\}")
 
@@ -179,3 +184,13 @@ def fill(template: str, words: Mapping[str, object]) -> str:
     'At most 0.4″, “{x}”.'
     """
     return _PLACEHOLDER.sub(lambda match: format(words[match["name"]], match["spec"] or ""), template)
+
+
+def day_words(iso: str) -> str:
+    """A day as one says it.
+
+    >>> day_words("2031-11-12")
+    '12 November 2031'
+    """
+    day = date.fromisoformat(iso)
+    return f"{day.day} {MONTHS[day.month - 1]} {day.year}"

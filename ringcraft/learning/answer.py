@@ -5,19 +5,17 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
 from statistics import median
 
 from ringcraft.learning.asking import LEARN, LearnRequest, RingMiss
 from ringcraft.learning.drift import shift_of
 from ringcraft.learning.pooling import Mixture, pool, sums_of
 from ringcraft.schema import read_request
-from ringcraft.units import Length, capital
+from ringcraft.units import Length, capital, day_words
 
 LEAST_RINGS = 5
 MATTERS_MM, SURE = 0.1, 0.99  # round: less is in the cutting; our own judgement
 GROSS_MM, GROSS_MADS, MAD_TO_SD, MEDIAN_OF = 1.2, 4.0, 1.4826, 4
-MONTHS = tuple(date(2000, month, 1).strftime("%B") for month in range(1, 13))
 
 
 @dataclass(frozen=True)
@@ -176,12 +174,6 @@ def _signed(mm: float, units: str) -> str:
     return f"{'−' if mm < 0 else ''}{Length(abs(mm), units):.2f}"
 
 
-def day_words(iso: str) -> str:
-    """A day as one says it: 12 November 2026."""
-    day = date.fromisoformat(iso)
-    return f"{day.day} {MONTHS[day.month - 1]} {day.year}"
-
-
 def drifts(asked: LearnRequest, places: dict[str, list[int]], aside: set[int]) -> tuple[Drift, ...]:
     """The gauges and groups that read otherwise than they did; a group is told only where no gauge explains it."""
     order = [at for at in _in_time(asked.misses) if at not in aside]
@@ -196,8 +188,9 @@ def drifts(asked: LearnRequest, places: dict[str, list[int]], aside: set[int]) -
     for (gauge, calibrated), mine in gauges.items():
         shift = shift_of(asked.misses, mine) if newest[gauge] == calibrated else None
         if shift:
-            explained.update(at for at in mine if mine.index(at) >= mine.index(shift.first))
-            of = {asked.misses[at].group for at in mine[mine.index(shift.first) :]}
+            since = mine[mine.index(shift.first) :]
+            explained.update(since)
+            of = {asked.misses[at].group for at in since}
             named = gauge if gauge.startswith("the ") else f"the {gauge}"
             what = f"everything on {named}" if len(of) > 1 else f"{next(iter(of))} on {named}"
             out.append(_drift(asked, gauge, "", shift.first, shift.mm, f"{what} reads", "calibrate it"))

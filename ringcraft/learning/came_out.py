@@ -141,8 +141,10 @@ def title_of_group(group: str) -> str:
 
 def in_force_mm(plan: WorkPlan) -> float:
     """The own correction that a ring was planned with [mm round], more than nothing where rings close large."""
-    if not isinstance(plan, RingPlan) or plan.closing.neutral_mm is None:
+    if not isinstance(plan, RingPlan):
         return 0.0
+    if plan.closing.neutral_mm is None:  # kept before it was worked out: only a typed figure was there then
+        return plan.by_rule["centroid"] - plan.by_rule["own"] if "own" in plan.by_rule else 0.0
     return math.pi * (plan.closing.inside_diameter_mm - plan.closing.neutral_mm)
 
 

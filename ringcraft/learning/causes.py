@@ -26,10 +26,13 @@ from ringcraft.units import Length, fill
 TABLE = record("causes")
 CUT_SD_MM, CALIPER_SD_MM, LENGTH_SD_MM = TABLE["cut_sd_mm"], TABLE["caliper_sd_mm"], TABLE["length_sd_mm"]
 NOTHING_FITS_MM = TABLE["nothing_fits_beyond_mm"]
+FAR_STOCK_MM = 0.1  # of thickness: further off it is another stock, not a hair; our own judgement
 PRIORS_WORTH = TABLE["priors_worth_rings"]
+SEVERAL = frozenset(row["key"] for row in rows("causes") if "way" in row)
 Acts = Literal["cut", "after", "reading"]
 #: How the thickness went into the sum: two stories of it cannot both be true.
 ONE_STORY = frozenset({"thickness-forgotten", "half-thickness", "folded-once"})
+AT_JOINT = frozenset({"sawn-more", "gap-filled"})
 ALONE = frozenset({"scatter", "something-else"})
 KEYS = tuple(dict.fromkeys(row["key"] for row in rows("causes")))
 TITLES = {row["key"]: row["title"] for row in rows("causes") if row.get("way", "1") in ("1", "up", "thick")} | {
@@ -43,7 +46,7 @@ class Atom:
     """One cause, or two together, in one ring: ``cut_mm`` is what it makes of the cut, ``later_mm`` of what follows.
 
     Their own scatter [mm]; ``thickness_mm`` is what a caliper would read of the stock, ``error_mm`` how much of the
-    size is no more than a reading.
+    size is no more than a reading, ``worn_mm`` how much of it is only how it is worn.
     """
 
     keys: tuple[str, ...]
@@ -57,6 +60,7 @@ class Atom:
     thickness_own_mm: float = 0.0
     error_mm: float = 0.0
     error_own_mm: float = 0.0
+    worn_mm: float = 0.0
     sawn: int = 0
     says: tuple[str, ...] = ()
     mends: tuple[str, ...] = ()
@@ -86,6 +90,7 @@ class Atom:
             thickness_own_mm=max(self.thickness_own_mm, other.thickness_own_mm),
             error_mm=self.error_mm + other.error_mm,
             error_own_mm=math.hypot(self.error_own_mm, other.error_own_mm),
+            worn_mm=self.worn_mm + other.worn_mm,
             sawn=self.sawn + other.sawn,
             says=(*self.says, *other.says),
             mends=(*self.mends, *other.mends),
@@ -99,7 +104,8 @@ class RingCase:
     ``wanted_mm`` is the inside it is for, ``cut_mm`` its length as planned (None where nothing is cut),
     ``round_per_cut`` how much round a mm of that makes. ``layer_mm`` is one layer of a folded sheet, ``loss_mm``
     what a texture takes, ``wide_mm`` what a wide band wears tighter where that was not added; 0 for none.
-    ``resized``: it came in closed.
+    ``resized``: it came in closed, ``jointed``: it has a seam of its own that is closed. ``later_mm`` is what a bend
+    or a texture still does to its inside after it is rounded.
     """
 
     wanted_mm: float
@@ -118,6 +124,8 @@ class RingCase:
     wide_mm: float
     complaint: bool
     resized: bool
+    jointed: bool
+    later_mm: float
     units: str
 
     @property
@@ -161,6 +169,8 @@ def atoms_of(case: RingCase, priors: Mapping[str, float]) -> list[Atom]:
 def _rows(case: RingCase, row: Mapping[str, Any]) -> Iterator[Mapping[str, Any]]:
     """A row of the table as it is for this ring: none, one, or one for each scale that its figure could be on."""
     if case.resized and not row.get("resized", False):
+        return
+    if row["key"] in AT_JOINT and not case.jointed:
         return
     only = row.get("only", "")
     has = {"": True, "folded": case.layer_mm > 0, "textured": case.loss_mm > 0, "complaint": case.complaint}
@@ -219,6 +229,7 @@ def _atom(case: RingCase, row: Mapping[str, Any], scale: float) -> Atom:
         thickness_own_mm=0.5 * abs(thicker),
         error_mm=shift if acts == "reading" and row["key"] != "wide-band" else 0.0,
         error_own_mm=own if acts == "reading" and row["key"] != "wide-band" else 0.0,
+        worn_mm=shift if row["key"] == "wide-band" else 0.0,
         sawn=sawn,
         says=(fill(row["says"], words),),
         mends=(row["mend"],),
@@ -260,9 +271,56 @@ def case_of(plan: RingPlan | ResizePlan, order: RingRequest | ResizeRequest, com
         per_cut = plan.sensitivity.us_sizes_per_mm_length * SCALES["us"].circumference_per_size_mm
     if plan.used is not None:
         passes, blade = plan.used.join.saw_passes, plan.used.join.blade
-    cut = plan.blanks[0].cut_length_mm if isinstance(plan, RingPlan) and plan.blanks else None
+    cut, later, jointed = None, 0.0, True
+    if isinstance(plan, RingPlan) and plan.blanks:
+        cut = plan.blanks[0].cut_length_mm
+        jointed = plan.style != "adjustable" and all(joint.key != "ends" for joint in plan.joints)
+        rounded = [ask.expected for step in plan.route for ask in step.measure if ask.key == "size-rounded"]
+        later = plan.closing.inside_diameter_mm - rounded[0] if rounded and rounded[0] else 0.0
     return RingCase(
-        plan.wanted_mm, plan.wanted_text, plan.target.numbers, plan.target.read_as, plan.section.thickness_mm,
-        plan.section.neutral_mm, plan.section.width_mm, BLADES[blade], passes, cut, per_cut, layer, loss, wide,
-        complaint, isinstance(plan, ResizePlan), plan.used.units if isinstance(plan, RingPlan) else plan.units,
-    )  # fmt: skip
+        wanted_mm=plan.wanted_mm,
+        wanted_text=plan.wanted_text,
+        numbers=plan.target.numbers,
+        read_as=plan.target.read_as,
+        thickness_mm=plan.section.thickness_mm,
+        neutral_mm=plan.section.neutral_mm,
+        width_mm=plan.section.width_mm,
+        kerf_mm=BLADES[blade],
+        saw_passes=passes,
+        cut_mm=cut,
+        round_per_cut=per_cut,
+        layer_mm=layer,
+        loss_mm=loss,
+        wide_mm=wide,
+        complaint=complaint,
+        resized=isinstance(plan, ResizePlan),
+        jointed=jointed,
+        later_mm=later,
+        units=plan.used.units if isinstance(plan, RingPlan) else plan.units,
+    )
+
+
+def as_measured(atoms: list[Atom], case: RingCase, thickness_mm: float) -> list[Atom]:
+    """The causes where the stock was measured far from what it was called: how far off it is, is known.
+
+    Of a folded sheet a reading of all its layers is no other stock.
+    """
+    off = thickness_mm - case.sheet_mm
+    if abs(off) <= FAR_STOCK_MM or (case.layer_mm and abs(thickness_mm - case.thickness_mm) <= FAR_STOCK_MM):
+        return atoms
+    way, how = ("thick", "thicker") if off > 0 else ("thin", "thinner")
+    rise = 2 * math.pi * case.neutral_mm / case.thickness_mm * (case.thickness_mm / case.sheet_mm)
+    told = next(row for row in rows("causes") if row["key"] == "stock-off" and row["way"] == way)
+    ours = next(atom.prior for atom in atoms if atom.keys == ("stock-off",))
+    known = Atom(
+        keys=("stock-off",),
+        titles=(told["title"],),
+        prior=ours,
+        cut_mm=-rise * off,
+        cut_own_mm=rise * CALIPER_SD_MM,
+        thickness_mm=thickness_mm,
+        thickness_own_mm=CALIPER_SD_MM,
+        says=(f"{_lengths(case)(abs(off))} {how} than it was called",),
+        mends=(told["mend"],),
+    )
+    return [atom for atom in atoms if atom.keys != ("stock-off",)] + [known]

@@ -4,27 +4,37 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass, field, replace
+from dataclasses import dataclass, field, replace
 from typing import Annotated, Any
 
 from pydantic import Field, TypeAdapter
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError
-from ringcraft.learning.causes import KEYS, NOTHING_FITS_MM, Atom, RingCase, atoms_of, case_of, pairs, priors_with
-from ringcraft.learning.weighing import Reading, Seen, readings, shares
+from ringcraft.learning.causes import (
+    ALONE,
+    KEYS,
+    NOTHING_FITS_MM,
+    Atom,
+    RingCase,
+    as_measured,
+    atoms_of,
+    case_of,
+    pairs,
+    priors_with,
+)
+from ringcraft.learning.telling import LEAST_SHARE, SAME_SUM_MM, NextMeasure, Words, odds_words
+from ringcraft.learning.weighing import Seen, readings, shares
 from ringcraft.planning.request import RingRequest
 from ringcraft.resize.asking import ResizeRequest
 from ringcraft.resize.plan import ResizePlan, plan_resize, read_resize
 from ringcraft.schema import IN_OWN_UNITS, Count, PositiveMm, SignedMm, UnitKey, read_request, request, to_json
-from ringcraft.sizes_read import LARGEST_MM, SMALLEST_MM, JudgeRequest, answer_judge
+from ringcraft.sizes_read import LARGEST_MM, SMALLEST_MM, JudgeRequest, Known, StageKey, answer_judge
 from ringcraft.styles import plan_ring, read_ring
 from ringcraft.styles.base import RingPlan
 from ringcraft.units import Length, capital
 
-LEAST_SHARE, MOST_CAUSES = 0.005, 12  # what is told by itself; the others together
-TELLING_BITS = 0.02
+MOST_CAUSES = 12  # that are told by themselves; the others together
 LARGEST_SCATTER_MM, FURTHEST_MM = 3.0, 40.0
-SAME_SUM_MM = 0.1  # round: two causes whose arithmetic no reading of the size tells apart
 
 
 @request
@@ -36,10 +46,10 @@ class Observed:
 
 @request
 class DiagnoseRequest:
-    """A ring that came out wrong, and what else is known of it; lengths in mm, ``felt_mm`` and ``bias_mm`` round.
+    """A ring that came out wrong, and what else is known of it; lengths in mm, felt and bias round.
 
     ``felt_mm`` is how much tighter (less than nothing) than wanted it is worn; ``found`` is how often which cause it
-    was in this shop.
+    was in this shop. ``expected_mm`` is the inside that the plan left at that ``stage``, else the size wanted.
     """
 
     order: Annotated[dict[str, Any], Field(max_length=80)]
@@ -49,6 +59,8 @@ class DiagnoseRequest:
     cut_mm: PositiveMm | None = None
     thickness_mm: PositiveMm | None = None
     passes_made: Count | None = None
+    expected_mm: PositiveMm | None = None
+    stage: StageKey = "round"
     scatter_mm: PositiveMm = 0.3
     bias_mm: SignedMm = 0.0
     found: Annotated[dict[str, Annotated[int, Field(ge=0, le=100_000)]], Field(max_length=60)] = field(
@@ -97,15 +109,6 @@ class WrongCause:
 
 
 @dataclass(frozen=True)
-class NextMeasure:
-    """The one measurement to take next: how much it would tell [bits], and what it would say."""
-
-    key: str
-    bits: float
-    says: str
-
-
-@dataclass(frozen=True)
 class Diagnosis:
     """Why a ring came out wrong. ``says`` is the finding in one line, ``apart`` what no size tells apart."""
 
@@ -147,6 +150,10 @@ def answer_diagnose(asked: DiagnoseRequest) -> Diagnosis:
     atoms = atoms_of(case, priors_with({key: n for key, n in asked.found.items() if key in KEYS}))
     if seen.sawn is not None and seen.sawn > max(atom.sawn for atom in atoms):
         atoms.append(_sawn_often(atoms, case, seen.sawn))
+    if seen.thickness_mm is not None and not case.resized:
+        atoms = as_measured(atoms, case, seen.thickness_mm)
+    if seen.off_mm is None:  # what comes after the cut cannot be told before there is a ring
+        atoms = [atom for atom in atoms if atom.cut_mm or ALONE.intersection(atom.keys)]
     every = [*atoms, *pairs(atoms)]
     if abs(off) > NOTHING_FITS_MM:
         every = [atom for atom in every if atom.keys == ("something-else",)]
@@ -162,7 +169,7 @@ def answer_diagnose(asked: DiagnoseRequest) -> Diagnosis:
         for key in KEYS
         if any(key in atom.keys for atom in every)
     }
-    words = _Words(asked.units, case)
+    words = Words(asked.units, case)
     asks = readings(every, seen, shares(every, seen)) if len(every) > 1 else []
     if case.cut_mm is None:  # nothing was cut, and its stock is what it came with
         asks = [one for one in asks if one.key == "size"]
@@ -182,7 +189,7 @@ def _seen(asked: DiagnoseRequest, case: RingCase) -> Seen:
     """What was seen, as mm round beside the plan."""
     off: float | None = None
     if asked.observed:
-        off = math.pi * (asked.observed.inside_diameter_mm - case.wanted_mm)
+        off = math.pi * (asked.observed.inside_diameter_mm - (asked.expected_mm or case.wanted_mm))
     if asked.felt_mm is not None:
         off = asked.felt_mm
     cut = None
@@ -242,15 +249,6 @@ def _cause(atom: Atom, share: float, seen: Seen, units: str, cures: _Cures) -> W
     )
 
 
-def odds_words(share: float) -> str:
-    """How likely, as one says it."""
-    if share >= 0.995:
-        return "all but certain"
-    if share < 0.01:
-        return "hardly one in a hundred"
-    return f"{100 * share:.0f} in a hundred"
-
-
 def _signed(mm: float, units: str) -> str:
     return f"{'−' if mm < 0 else '+'}{Length(abs(mm), units):.2f}"
 
@@ -270,7 +268,12 @@ class _Cures:
         if self.seen.off_mm is None:
             return self._of_strip()
         error = self._error(atom)
-        true = self.case.wanted_mm + (self.seen.off_mm - error) / math.pi
+        read = self.case.wanted_mm + self.seen.off_mm / math.pi
+        if self.asked.observed and self.asked.felt_mm is None:
+            read = self.asked.observed.inside_diameter_mm
+        true = read - error / math.pi
+        if self.asked.expected_mm is None:  # the judge reads it round, before it is bent or textured
+            true -= self.case.later_mm
         key = round(true, 2)
         if key not in self.known:
             self.known[key] = self._judged(key, abs(error) > SAME_SUM_MM)
@@ -288,7 +291,10 @@ class _Cures:
     def _judged(self, inside_mm: float, reads_off: bool) -> Cure:
         if not SMALLEST_MM <= inside_mm <= LARGEST_MM:
             return Cure("anew", 0.0, "Make it anew.")
-        size = JudgeRequest(order=self.order, stage="round", reading_mm=inside_mm, units=self.asked.units)
+        size = JudgeRequest(
+            order=self.order, stage=self.asked.stage, reading_mm=inside_mm, units=self.asked.units,
+            known=Known(passes=self.asked.passes_made),
+        )  # fmt: skip
         answers = answer_judge(size).answers
         best = next((one for one in answers if one.advice in ("do", "possible")), answers[0] if answers else None)
         if best is None:
@@ -305,6 +311,8 @@ class _Cures:
     def _of_strip(self) -> Cure:
         """A blank that is not soldered yet: what is long is filed, what is short is another finger's."""
         off = self.seen.cut_mm or 0.0
+        if abs(off) < 0.05:
+            return Cure("as-planned", 0.0, "Nothing: it is as marked.")
         if off > 0:
             return Cure("saw-out", off, f"File it to the line: {self._much(off)} round.")
         return Cure("anew", -off, f"Cut it anew, or use it for a finger {self._much(off)} round smaller.")
@@ -322,73 +330,3 @@ ANSWER_WORDS = {
     "other-size": "keep it for another finger",
     "anew": "make it anew",
 }
-
-
-@dataclass(frozen=True)
-class _Words:
-    """The words of a finding."""
-
-    units: str
-    case: RingCase
-
-    def length(self, mm: float) -> str:
-        """A length as the shop writes it."""
-        return f"{Length(mm, self.units):.2f}"
-
-    def off(self, mm: float) -> str:
-        """How far off it is."""
-        return f"{self.length(abs(mm))} {'large' if mm > 0 else 'small'}" if abs(mm) >= 0.005 else "right"
-
-    def found(self, atom: Atom, share: float, by_key: dict[str, float], off: float) -> str:
-        """The finding in one line: of a single cause, what it has with another beside it too."""
-        if atom.keys == ("something-else",):
-            far = f"{self.length(abs(off))} off" if abs(off) > NOTHING_FITS_MM else "that"
-            return f"Nothing known here makes {far}: read its parts one by one."
-        what = " and ".join(atom.titles)
-        if len(atom.keys) == 1:
-            share = by_key[atom.keys[0]]
-        if share >= 0.5:
-            return f"{capital(what)}: {odds_words(share)}."
-        return f"Nothing stands out; first {what}, {odds_words(share)}."
-
-    def apart(self, first: Atom, second: Atom, share: float) -> str:
-        """What is said of two causes that are the same sum."""
-        same = abs(first.shift_mm - second.shift_mm) < SAME_SUM_MM and share > LEAST_SHARE * 4
-        if not same or "scatter" in first.keys + second.keys:
-            return ""
-        titles = f"{' and '.join(first.titles)}, or {' and '.join(second.titles)}"
-        return f"{capital(titles)}: that is the same sum. Only measuring tells them apart."
-
-    def ask(self, one: Reading, every: Sequence[Atom], told: Sequence[int], share: Sequence[float]) -> NextMeasure:
-        """The next measurement, and what it would say of the first two causes that it tells apart."""
-        what = self._what(one.key)
-        if one.bits < TELLING_BITS:
-            return NextMeasure(one.key, one.bits, f"{what} It would hardly tell more than is known.")
-        first = told[0]
-        other = next((at for at in told[1:] if abs(one.foretold[at] - one.foretold[first]) > 0.05), None)
-        if other is None:
-            return NextMeasure(one.key, one.bits, what)
-        pair = [f"{self._reads(one, at)}: {' and '.join(every[at].titles)}" for at in (first, other)]
-        return NextMeasure(one.key, one.bits, f"{what} {capital('; '.join(pair))}.")
-
-    def _what(self, key: str) -> str:
-        layer = " of the sheet it was folded from, one layer," if self.case.layer_mm else ""
-        return {
-            "thickness": f"Measure the thickness{layer} with the caliper.",
-            "cut": "What did the blank measure when it was cut?",
-            "size": "Read the size once more, on another gauge and at the middle of the band.",
-        }[key]
-
-    def _reads(self, one: Reading, at: int) -> str:
-        mm = one.foretold[at]
-        if one.key == "thickness":
-            return f"about {self.length(mm)}"
-        if one.key == "cut":
-            cut = (self.case.cut_mm or 0.0) + mm / self.case.round_per_cut
-            return f"about {Length(cut, self.units):.1f}"
-        return f"about {self.case.wanted_text}" if abs(mm) < 0.15 else f"{self.off(mm)}"
-
-
-def as_plain(found: Diagnosis) -> dict[str, Any]:
-    """A finding as plain data, to be kept."""
-    return asdict(found)

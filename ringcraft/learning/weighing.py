@@ -45,6 +45,7 @@ class _Columns:
     thickness_own: Floats
     error: Floats
     error_own: Floats
+    worn: Floats
 
 
 def _columns(atoms: Sequence[Atom]) -> _Columns:
@@ -53,7 +54,7 @@ def _columns(atoms: Sequence[Atom]) -> _Columns:
 
     return _Columns(
         of("cut_mm"), of("cut_own_mm"), of("later_mm"), of("later_own_mm"), of("thickness_mm"),
-        of("thickness_own_mm"), of("error_mm"), of("error_own_mm"),
+        of("thickness_own_mm"), of("error_mm"), of("error_own_mm"), of("worn_mm"),
     )  # fmt: skip
 
 
@@ -124,7 +125,7 @@ def readings(atoms: Sequence[Atom], seen: Seen, share: Floats) -> list[Reading]:
         left = seen.off_mm - (seen.cut_mm or 0.0) - of.later - (0.0 if seen.cut_mm is not None else of.cut)
         error = of.error + gain * (left - seen.bias_mm)
         sd = np.sqrt(of.error_own**2 * (1 - gain) + LENGTH_SD_MM**2)
-        out.append(_reading("size", seen.off_mm - error, sd, share))
+        out.append(_reading("size", seen.off_mm - error - of.worn, sd, share))
     return sorted(out, key=lambda one: -one.bits)
 
 

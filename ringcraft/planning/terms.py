@@ -12,7 +12,7 @@ from ringcraft.planning.own import GROUPS
 from ringcraft.planning.request import Used
 from ringcraft.planning.tolerance import Scatter, Spread
 from ringcraft.sections import Section
-from ringcraft.units import lengths_in
+from ringcraft.units import day_words, lengths_in
 
 SQUARING_MM = 0.1  # one squaring of both faces with the file; common practice, no published source
 
@@ -87,7 +87,7 @@ def learnt_term(context: RingContext, times: float) -> list[Term]:
     if own.low_mm is not None and own.high_mm is not None:
         told.append(f"95 % between {length(own.low_mm):.2f} and {length(own.high_mm):.2f}")
     if own.since:
-        told.append(f"since {own.since}")
+        told.append(f"since {day_words(own.since)}")
     known = f" ({', '.join(told)})" if told else ""
     return [Term("own", "own correction", -own.round_mm * times, f"{why}{known}")]
 

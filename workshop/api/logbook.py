@@ -17,9 +17,9 @@ from ringcraft.learning.answer import Drift
 from ringcraft.learning.came_out import StageRead, title_of_group
 from ringcraft.learning.causes import KEYS, TITLES
 from ringcraft.learning.diagnosing import Diagnosis, answer_diagnose, diagnose
-from ringcraft.learning.hands import Hand
+from ringcraft.learning.hands import Hand, hand_of
 from ringcraft.planning.own import GROUPS
-from ringcraft.units import Length
+from ringcraft.units import Length, day_words
 from ringcraft.work.fields import Option
 from ringcraft.work.kept import KeptPlanError
 from workshop.api.jobs import one_job
@@ -129,8 +129,15 @@ class ScatterOut(Schema):
     says: str
 
 
+class CutOut(Schema):
+    """A cut of one's own: when, and how far it was off [mm]."""
+
+    at: datetime
+    z_mm: float
+
+
 class LearntOut(Schema):
-    """What the rings teach by one look: groups, dots, drift; ``shown`` of the ``count`` that count are dots."""
+    """What the rings teach by one look: groups, dots of the newest, drift; ``cuts`` are one's own, in time."""
 
     by: str
     views: list[str]
@@ -140,6 +147,7 @@ class LearntOut(Schema):
     scatter: ScatterOut
     hand: Hand
     hand_says: str
+    cuts: list[CutOut]
     count: int
     waiting: int
     workshop_version: int
@@ -217,9 +225,11 @@ def learnt(request: HttpRequest, by: str = "group") -> Any:
     """What the rings teach, by profile and metal or by another look at them."""
     user, where = person(request), shop(request)
     ways = preferences_of(user, where)
-    found = learning.what_is_learnt(where, by, ways.units)
+    alone = str(user) if ways.see_hands == "own" else None
+    found = learning.what_is_learnt(where, by, ways.units, alone)
     keys = {title: key for key, title in GROUPS.items()} if by == "group" else {}
-    hand = learning.hand_in_cutting(where, user)
+    cuts = learning.cuts_of(where, user)
+    hand = hand_of([off for _, off in cuts], ways.cutting_spread_mm)
     return {
         "by": by,
         "views": list(learning.VIEWS),
@@ -232,6 +242,7 @@ def learnt(request: HttpRequest, by: str = "group") -> Any:
         "scatter": learning.scatter_words(found, ways.truing_spread_mm, ways.units),
         "hand": hand,
         "hand_says": learning.hand_words(hand, ways.units),
+        "cuts": [{"at": at, "z_mm": off} for at, off in cuts[: learning.MOST_CUTS_DRAWN][::-1]],
         "count": found.count,
         "waiting": waiting(shop(request).pk),
         "workshop_version": where.preferences_version,
@@ -240,7 +251,8 @@ def learnt(request: HttpRequest, by: str = "group") -> Any:
 
 
 def _since(found: learning.WhatIsLearnt, key: str) -> str:
-    return found.in_force[key].since if key in found.in_force else ""
+    since = found.in_force[key].since if key in found.in_force else ""
+    return day_words(since) if since else ""
 
 
 @router.put("/learnt/{path:group}", response=LearntOut, operation_id="take_offer")

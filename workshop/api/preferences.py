@@ -11,13 +11,12 @@ from ringcraft.joint.seams import solder_cautions
 from ringcraft.planning.own import OwnFigures
 from ringcraft.work.fields import Option
 from workshop.api.signed_in import actor, person, shop, typed_in
+from workshop.people.asking import SECTIONS, WaysPart
 from workshop.people.models import User, Workshop
 from workshop.people.preferences import (
     DECLARED,
-    SECTIONS,
     Preferences,
     Texts,
-    WaysPart,
     overrides_of,
     preferences_of,
     read_overrides,

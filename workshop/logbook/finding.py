@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections import Counter
 from collections.abc import Sequence
 
@@ -10,6 +9,7 @@ from django.db import transaction
 
 from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError
 from ringcraft.following.inspection import as_measured
+from ringcraft.following.judging import STAGE_OF
 from ringcraft.learning.causes import KEYS
 from ringcraft.learning.diagnosing import DiagnoseRequest, Observed
 from ringcraft.schema import to_json
@@ -24,7 +24,8 @@ from workshop.logbook.reckoning import newest_finding, reckon
 
 MOST_FINDINGS, MOST_KEYS, LONGEST_NOTE = 200, 3, 200
 MOST_COUNTED = 2000
-SIZES = ("size-rounded", "size-soldered", "size-finished", "size-side-a", "size-side-b")
+#: At which stage a size was read, by its measure.
+STAGES: dict[str, str] = {**STAGE_OF, "size-side-a": "finished", "size-side-b": "finished"}
 
 
 def found_so_far(workshop_id: int) -> dict[str, int]:
@@ -48,13 +49,12 @@ def question_of(job: Job, key: str, scatter_mm: float, units: str) -> DiagnoseRe
     main = plan.blanks[0].name if plan.blanks else ""
     if key and key not in values:
         raise BadRequest([UnknownNameError("key", "That was not read on this job.", "Read it first.")])
-    sizes = [one for one in asks if one.partition("@")[0] in SIZES and one in values]
+    sizes = [one for one in asks if one.partition("@")[0] in STAGES and one in values]
     size = key if key in sizes else (sizes[-1] if sizes and not key else "")
     cut = next((values[one] for one in ("cut-length", f"cut-length@{main}") if one in values), None)
     thick = next((values[one] for one in ("stock-thickness", f"stock-thickness@{main}") if one in values), None)
-    bias, observed = 0.0, None
+    observed = None
     if size:
-        bias = math.pi * ((asks[size].expected or plan.wanted_mm) - plan.wanted_mm)
         observed = Observed(inside_diameter_mm=values[size])
     made = [look.passes for look in looks_of(job).values() if look.passes is not None]
     if observed is None and cut is None:
@@ -67,7 +67,8 @@ def question_of(job: Job, key: str, scatter_mm: float, units: str) -> DiagnoseRe
         thickness_mm=None if resized else thick,
         passes_made=None if resized or not made else made[-1],
         scatter_mm=scatter_mm,
-        bias_mm=bias,
+        expected_mm=asks[size].expected if size else None,
+        stage=STAGES.get(size.partition("@")[0], "round"),
         found=found_so_far(job.workshop_id),
         units=units,
     )

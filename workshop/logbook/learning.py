@@ -21,6 +21,8 @@ from workshop.logbook.models import RingRecord
 from workshop.people.models import User, Workshop
 from workshop.people.preferences import overrides_of, preferences_of, set_preferences, shop_preferences
 
+OTHERS = "the others"
+MOST_CUTS_DRAWN = 200
 MOST_RINGS = 4000  # the newest that count: what a shop did before is another hand
 SAME_MM = 0.005
 LEAST_FOR_SCATTER, SCATTER_MATTERS = 20, 0.15  # rings, and the share of what is in force; our own judgement
@@ -66,13 +68,18 @@ def corrections_of(workshop: Workshop) -> dict[str, OwnCorrection]:
     return {one.group: one for one in shop_preferences(workshop).corrections}
 
 
-def what_is_learnt(workshop: Workshop, view: str, units: str) -> WhatIsLearnt:
-    """What the newest rings of a workshop teach; raises BadRequest at ``by``."""
+def what_is_learnt(workshop: Workshop, view: str, units: str, alone: str | None = None) -> WhatIsLearnt:
+    """What the newest rings of a workshop teach; raises BadRequest at ``by``.
+
+    ``alone``: by person, only this one is named, and the others are one hand.
+    """
     if view not in VIEWS:
         raise BadRequest([UnknownNameError("by", "Rings are not looked at by that.", f"By {', '.join(VIEWS)}.")])
     counted = RingRecord.objects.filter(workshop=workshop, counts=True)
     rows = list(counted.order_by("-at", "-number").values(*_COLUMNS)[:MOST_RINGS])[::-1]
     labels = [_label(row, view) for row in rows]
+    if view == "person" and alone is not None:
+        labels = [label if label == alone else OTHERS for label in labels]
     in_force = corrections_of(workshop)
     asked = LearnRequest(
         misses=tuple(
@@ -123,7 +130,7 @@ def take_offer(
         raise BadRequest([UnknownNameError("group", "Those rings are not known here.", "Such as half-round/silver.")])
     found = what_is_learnt(workshop, "group", units)
     one = next((one for one in found.learnt.groups if one.group == title_of_group(group)), None)
-    if one is None or not one.suggest or abs(one.mean_mm - seen_mm) > SAME_MM:
+    if one is None or not one.suggest or not abs(one.mean_mm - seen_mm) <= SAME_MM:
         raise BadRequest([CraftError("group", "The record says another thing by now.", "Look at it again.")])
     own = [row for row in overrides_of(workshop.preferences).corrections or () if row.group != group]
     if one.offer_mm:
@@ -141,11 +148,17 @@ def take_offer(
     return one
 
 
+def cuts_of(workshop: Workshop, user: User) -> list[tuple[Any, float]]:
+    """A person's own cuts, the newest first: when, and how far off each was [mm]."""
+    mine = RingRecord.objects.filter(workshop=workshop, person=user, cut_off_mm__isnull=False)
+    rows = mine.order_by("-at", "-number").values_list("at", "cut_off_mm")[:MOST_RINGS]
+    return [(at, off) for at, off in rows if off is not None]
+
+
 def hand_in_cutting(workshop: Workshop, user: User) -> Hand:
     """How far a person's own cuts scatter, beside what is in force for them."""
-    mine = RingRecord.objects.filter(workshop=workshop, person=user, cut_off_mm__isnull=False)
-    offs = list(mine.order_by("-at", "-number").values_list("cut_off_mm", flat=True)[:MOST_RINGS])
-    return hand_of([off for off in offs if off is not None], preferences_of(user, workshop).cutting_spread_mm)
+    offs = [off for _, off in cuts_of(workshop, user)]
+    return hand_of(offs, preferences_of(user, workshop).cutting_spread_mm)
 
 
 @transaction.atomic
@@ -165,7 +178,7 @@ def take_spread(
         raise BadRequest(
             [UnknownNameError("kind", "That scatter is not learnt here.", "It can be truing or cutting.")]
         )
-    if abs(found - seen_mm) > SAME_MM:
+    if not abs(found - seen_mm) <= SAME_MM:
         raise BadRequest([CraftError("kind", "The record says another thing by now.", "Look at it again.")])
     _set(actor, owner, version, {f"{kind}_spread_mm": round(found, 3)})
 

@@ -15,12 +15,12 @@ from django.db import transaction
 from django.db.models import Q, QuerySet
 from django.dispatch import receiver
 
-from ringcraft.learning.answer import MONTHS
 from ringcraft.learning.came_out import ReadAt, RingOut, came_out, title_of_group
 from ringcraft.learning.causes import TITLES
 from ringcraft.metals import METALS
 from ringcraft.sections import PROFILES
 from ringcraft.styles import STYLES
+from ringcraft.units import MONTHS
 from ringcraft.work.kept import KeptPlanError
 from workshop.jobs import reading
 from workshop.jobs.measures import measures_now
@@ -40,16 +40,21 @@ PLAIN = (
 )  # fmt: skip
 
 
+#: What is kept of a job whose plan cannot be read: that there is nothing to tell.
+NOTHING: dict[str, Any] = {"stamp": SHAPE, "listed": False, "counts": False, "z_mm": None, "words": ""}
+
+
 @receiver(job_stands)
 def reckon(job: Job, **_: object) -> None:
     """Work out how a job's ring came out, and keep it; nothing where its plan cannot be read."""
     reading.whole(job)  # at once, and the answer that follows need not look again
+    columns: dict[str, Any]
     try:
         out, row = _out(job)
     except KeptPlanError:
-        RingRecord.objects.filter(job=job).delete()
-        return
-    columns = _columns(job, out, row)
+        columns = {**NOTHING, "workshop_id": job.workshop_id, "number": job.number, "at": job.created_at}
+    else:
+        columns = _columns(job, out, row)
     if not RingRecord.objects.filter(job=job).update(**columns):
         RingRecord.objects.create(job=job, **columns)
 
@@ -72,17 +77,20 @@ def _columns(job: Job, out: RingOut, last: Measure | None) -> dict[str, Any]:
     person = str(cutter) if cutter else ""
     at: datetime = last.at if last else max((row.at for row in done.values()), default=job.created_at)
     plain = {name: getattr(out, name) for name in PLAIN}
+    found = newest_finding(job)
+    slips = [TITLES[key] for key in found.keys if key in TITLES and key != "scatter"] if found else []
+    slip = f"it was found out: {' and '.join(slips)}" if slips else ""
     columns = {
         **plain,
         "workshop_id": job.workshop_id,
         "number": job.number,
         "stamp": SHAPE,
-        "listed": bool(out.stages or job.closed_at or back),
+        "listed": bool(last or job.closed_at or back),
         "at": at,
         "work": job.work,
         "size_text": _size_text(plan)[:60],
-        "counts": out.z_mm is not None,
-        "why_not": out.why_not[:120],
+        "counts": out.z_mm is not None and not slip,
+        "why_not": (out.why_not or slip)[:120],
         "odd": out.odd[:80],
         "came_back": back[:200],
         "person": cutter,
@@ -92,7 +100,7 @@ def _columns(job: Job, out: RingOut, last: Measure | None) -> dict[str, Any]:
         "minutes": float(sum(row.minutes or 0 for row in times_done(job))),
         "stages": [asdict(one) for one in out.stages],
     }
-    return columns | {"words": _words(job, out, columns)}
+    return columns | {"words": _words(job, out, columns, found)}
 
 
 def _size_text(plan: Any) -> str:
@@ -106,10 +114,9 @@ def _who_cut(job: Job, route: Any, done: dict[str, StepDone]) -> Any:
     return rows[-1].by if rows else None
 
 
-def _words(job: Job, out: RingOut, columns: dict[str, Any]) -> str:
+def _words(job: Job, out: RingOut, columns: dict[str, Any], found: Finding | None) -> str:
     """What a ring is found by: as one says it at a bench."""
     at: datetime = columns["at"]
-    found = newest_finding(job)
     texts = (
         PROFILES[out.profile].title if out.profile in PROFILES else out.profile,
         METALS[out.metal].title if out.metal in METALS else out.metal,

@@ -6,13 +6,12 @@ level sets itself (:data:`Overrides`), the form and every text of them are made 
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Mapping
-from dataclasses import Field, dataclass, field, fields, make_dataclass, replace
+from dataclasses import Field, field, fields, make_dataclass, replace
 from typing import Annotated, Any, get_args, get_type_hints
 
 from django.db import transaction
-from pydantic import BeforeValidator, ConfigDict, TypeAdapter
+from pydantic import ConfigDict, TypeAdapter
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnreadableError
 from ringcraft.heat.torch import Torches
@@ -25,7 +24,6 @@ from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
 from ringcraft.planning.rules import RULES, RuleKey
 from ringcraft.planning.solders import OwnSolders
 from ringcraft.planning.tolerance import Spreads, scatter_of
-from ringcraft.reading import read_length
 from ringcraft.resize.asking import SCHOOLS, DelicateKey, GluedKey, HalfSizeKey, RepairSolderKey
 from ringcraft.schema import (
     Count,
@@ -35,7 +33,6 @@ from ringcraft.schema import (
     Share,
     UnitKey,
     bare_figures_in,
-    bare_unit,
     name_of,
     read_request,
     request,
@@ -45,45 +42,11 @@ from ringcraft.units import DEGREES, UNITS, Length, write_length
 from ringcraft.work.fields import Option
 from workshop.core.history import Actor, record
 from workshop.core.saving import refuse_stale
+from workshop.people.asking import Asked, Gaps
 from workshop.people.models import User, Workshop
 from workshop.people.tables import TABLES, cells_of, over, rows_of_cells
 
 USUAL = scatter_of(None, None)  # how far a careful bench scatters, from ringcraft's own table
-
-
-@dataclass(frozen=True)
-class Asked:
-    """How the form asks for a preference: its label, and the words of the sentence before and after it.
-
-    ``choices`` are what it can be set to, empty where it is typed; ``group`` is the sentence it stands in. ``fills``
-    is the field of an order that it fills: its own name where nothing is said, None where it is no order's matter.
-    """
-
-    label: str
-    before: str
-    after: str = ""
-    choices: tuple[Option, ...] = ()
-    group: str = "ways"
-    fills: str | None = ""
-
-
-@dataclass(frozen=True)
-class WaysPart:
-    """A part of the ways that one can link to: the sentences and the tables that stand in it."""
-
-    key: str
-    title: str
-    groups: tuple[str, ...]
-
-
-SECTIONS = (
-    WaysPart("lengths", "sizes and lengths", ("lengths",)),
-    WaysPart("cutting", "cutting", ("ways", "hand")),
-    WaysPart("learnt", "learnt", ("learnt",)),
-    WaysPart("resizing", "resizing", ("repairs",)),
-    *(WaysPart(key, key, (key,)) for key in ("solders", "metals", "torches", "stones", "papers", "minutes")),
-    WaysPart("prices", "prices", ("prices", "gram")),
-)
 
 
 def _options(titles: Mapping[str, str]) -> tuple[Option, ...]:
@@ -103,32 +66,9 @@ _BLADES = _options({key: key for key in BLADES})
 TAKES_SOLDER = {"always": "always", "ask": "asked once a job", "never": "never"}
 TakesSolderKey = name_of("way", TAKES_SOLDER)
 _TAKES = _options(TAKES_SOLDER)
-MOST_GAPS = 12
-
-
-_BEFORE_UNIT = re.compile(r"(?<=\d) +(?=(?:mm|in|inch|inches)\b)")
-
-
-def _gaps(value: object) -> object:
-    """Fixed gaps of cutters [mm] as typed, apart by blanks or commas."""
-    if isinstance(value, str):
-        value = [one for one in re.split(r"[\s,;]+", _BEFORE_UNIT.sub("", value[:200])) if one]
-    if not isinstance(value, (list, tuple)) or len(value) > MOST_GAPS:
-        raise UnreadableError("", "These are not the gaps of cutters.", "Such as: 2 2.5 4 mm.")
-    bare, out = bare_unit(), []
-    for one in value:
-        try:
-            gap = read_length(one, bare=bare)
-        except CraftError as problem:
-            raise problem.at("").in_units(bare) from None
-        if not 0.5 <= gap <= 12:
-            raise OutOfRangeError("", "No cutter opens {gap:g mm}.", "From 0.5 to 12 mm.", gap=gap).in_units(bare)
-        out.append(gap)
-    return tuple(out)
-
-
-#: Lengths [mm] of fixed gaps.
-Gaps = Annotated[tuple[float, ...], BeforeValidator(_gaps)]
+SEE_HANDS = {"own": "their own", "all": "everybody"}
+HandsKey = name_of("way", SEE_HANDS)
+_HANDS = _options(SEE_HANDS)
 
 
 @request
@@ -192,6 +132,9 @@ class Preferences:
     cutter_gaps: Annotated[
         Gaps, Asked("Cutters", "Our fixed cutters open", "{mm}.", (), "repairs", "cutter_gaps_mm")
     ] = ()
+    see_hands: Annotated[
+        HandsKey, Asked("Whose hand is seen", "In the logbook each sees the hand of", ".", _HANDS, "learnt", None)
+    ] = "own"
     takes_solder: Annotated[
         TakesSolderKey,
         Asked("Solder from the drawer", "Flowed solder is taken from the drawer", ".", _TAKES, "hand", None),

@@ -4,6 +4,7 @@
   import { outbox } from '$lib/outbox.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import { capital } from '$lib/text'
+  import Cuts from './Cuts.svelte'
   import Groups from './Groups.svelte'
   import Misses from './Misses.svelte'
   import { LearntRecord } from './record.svelte'
@@ -115,6 +116,12 @@
               >
             {/if}
           </p>
+        {/if}
+        {#if learnt.cuts.length >= 5}
+          <details class="mt-1">
+            <summary class="quiet w-fit">my own cuts</summary>
+            <Cuts cuts={learnt.cuts} sd={learnt.hand.sd_mm} />
+          </details>
         {/if}
         {#each offered.slice(0, 3) as one (one.group)}
           <p class="mt-1">

@@ -33,7 +33,7 @@
     <svg
       width={wide}
       height={HEIGHT + 46}
-      role="img"
+      role="group"
       aria-label={`What ${dots.length} rings missed round, ${named}`}
     >
       <g transform="translate(108 8)">

@@ -151,7 +151,7 @@
       {/if}
     </div>
     <div class="text-lead" data-testid="counts">
-      {#if ring.z_mm !== null && ring.residual_mm !== null}
+      {#if ring.counts && ring.z_mm !== null && ring.residual_mm !== null}
         {#if ring.aside}
           <p class="text-flame-text">
             It is set aside: that is too far from the others to be scatter. What was it?

@@ -13,7 +13,7 @@
   const group = $derived(record.groups.find((one) => one.key === key && one.suggest))
 </script>
 
-{#if group}
+{#if group && plan.style !== 'adjustable'}
   <p class="mt-3" data-testid="taught">
     {group.says.replace(/: [^:]*$/, ':')}
     <button

@@ -128,6 +128,7 @@ const WAYS = {
   plating_price: 0,
   degrees: 'c',
   takes_solder: 'ask',
+  see_hands: 'own',
 } satisfies Schemas['Preferences']
 const CATALOGUE = {
   profiles: [
