@@ -26,8 +26,10 @@ def _bench(page: Page) -> None:
 
 def _ring(page: Page) -> None:
     page.get_by_test_id("strip").wait_for()
+    page.get_by_test_id("taught").wait_for()
     page.get_by_role("listbox").focus()
     page.keyboard.press("ArrowDown")
+    page.evaluate("window.scrollTo(0, 0)")
 
 
 def _style(style: str) -> Callable[[Page], None]:

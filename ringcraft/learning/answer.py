@@ -71,7 +71,7 @@ def learn(data: object) -> Learnt:
 
 def answer_learn(asked: LearnRequest) -> Learnt:
     """What a shop's rings teach."""
-    names = list(dict.fromkeys([*asked.groups, *(one.group for one in asked.misses)]))
+    names = list(dict.fromkeys([*asked.groups, *(one.group for one in asked.misses), *asked.in_force]))
     places: dict[str, list[int]] = {name: [] for name in names}
     for at, one in enumerate(asked.misses):
         places[one.group].append(at)

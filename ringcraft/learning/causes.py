@@ -101,11 +101,11 @@ class Atom:
 class RingCase:
     """A ring that is asked about, in mm: its stock and its neutral line, what its joint is planned to lose.
 
-    ``wanted_mm`` is the inside it is for, ``cut_mm`` its length as planned (None where nothing is cut),
-    ``round_per_cut`` how much round a mm of that makes. ``layer_mm`` is one layer of a folded sheet, ``loss_mm``
-    what a texture takes, ``wide_mm`` what a wide band wears tighter where that was not added; 0 for none.
-    ``resized``: it came in closed, ``jointed``: it has a seam of its own that is closed. ``later_mm`` is what a bend
-    or a texture still does to its inside after it is rounded.
+    ``wanted_mm`` is the inside it is for, ``cut_mm`` its length as planned (None where nothing is cut);
+    ``round_per_cut`` and ``round_per_thick`` are how much round a mm of its length and of its thickness makes.
+    ``layer_mm`` is one layer of a folded sheet, ``loss_mm`` what a texture takes, ``wide_mm`` what a wide band wears
+    tighter where that was not added; 0 for none. ``resized``: it came in closed, ``jointed``: it has its own seam
+    to close. ``later_mm`` is what a bend or a texture still does to its inside after it is rounded.
     """
 
     wanted_mm: float
@@ -119,6 +119,7 @@ class RingCase:
     saw_passes: int
     cut_mm: float | None
     round_per_cut: float
+    round_per_thick: float
     layer_mm: float
     loss_mm: float
     wide_mm: float
@@ -263,12 +264,14 @@ def priors_with(found: Mapping[str, int]) -> dict[str, float]:
 def case_of(plan: RingPlan | ResizePlan, order: RingRequest | ResizeRequest, complaint: bool) -> RingCase:
     """A ring's case from its plan and its order."""
     layer = order.stock.thickness_mm if isinstance(order, FoldedRequest) else 0.0
-    loss, wide, passes, blade, per_cut = 0.0, 0.0, 0, "4/0", 0.0
+    loss, wide, passes, blade, per_cut, per_thick = 0.0, 0.0, 0, "4/0", 0.0, 0.0
     if isinstance(order, TexturedRequest) and order.texture != "after":
         loss = max(0.0, order.stock.thickness_mm - plan.section.thickness_mm)
     if isinstance(plan, RingPlan):
         wide = plan.wide.mm if plan.wide and not plan.wide.taken else 0.0
-        per_cut = plan.sensitivity.us_sizes_per_mm_length * SCALES["us"].circumference_per_size_mm
+        us_mm = SCALES["us"].circumference_per_size_mm
+        per_cut = plan.sensitivity.us_sizes_per_mm_length * us_mm
+        per_thick = plan.sensitivity.us_sizes_per_0_1_mm_thickness * us_mm / 0.1
     if plan.used is not None:
         passes, blade = plan.used.join.saw_passes, plan.used.join.blade
     cut, later, jointed = None, 0.0, True
@@ -289,6 +292,7 @@ def case_of(plan: RingPlan | ResizePlan, order: RingRequest | ResizeRequest, com
         saw_passes=passes,
         cut_mm=cut,
         round_per_cut=per_cut,
+        round_per_thick=per_thick,
         layer_mm=layer,
         loss_mm=loss,
         wide_mm=wide,
@@ -309,7 +313,7 @@ def as_measured(atoms: list[Atom], case: RingCase, thickness_mm: float) -> list[
     if abs(off) <= FAR_STOCK_MM or (case.layer_mm and abs(thickness_mm - case.thickness_mm) <= FAR_STOCK_MM):
         return atoms
     way, how = ("thick", "thicker") if off > 0 else ("thin", "thinner")
-    rise = 2 * math.pi * case.neutral_mm / case.thickness_mm * (case.thickness_mm / case.sheet_mm)
+    rise = case.round_per_thick * case.thickness_mm / case.sheet_mm
     told = next(row for row in rows("causes") if row["key"] == "stock-off" and row["way"] == way)
     ours = next(atom.prior for atom in atoms if atom.keys == ("stock-off",))
     known = Atom(

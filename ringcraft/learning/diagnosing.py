@@ -34,7 +34,7 @@ from ringcraft.styles.base import RingPlan
 from ringcraft.units import Length, capital
 
 MOST_CAUSES = 12  # that are told by themselves; the others together
-LARGEST_SCATTER_MM, FURTHEST_MM = 3.0, 40.0
+LEAST_SCATTER_MM, LARGEST_SCATTER_MM, FURTHEST_MM = 0.02, 3.0, 40.0
 
 
 @request
@@ -76,6 +76,15 @@ class DiagnoseRequest:
             raise OutOfRangeError(at, "{read:g mm} is no finger.", "The inside diameter, in mm.", read=read)
         if read is None and self.cut_mm is None and self.felt_mm is None:
             raise OutOfRangeError("observed", "Nothing was seen of it yet.", "What it measures, or how it was cut.")
+        if not SMALLEST_MM <= (self.expected_mm or SMALLEST_MM) <= LARGEST_MM:
+            raise OutOfRangeError("expected_mm", "That is no finger.", "The inside diameter, in mm.")
+        if self.scatter_mm < LEAST_SCATTER_MM:
+            said, hint = "No bench is that steady.", "At least {least:g mm}."
+            raise OutOfRangeError("scatter_mm", said, hint, least=LEAST_SCATTER_MM)
+        for key in self.found:
+            if key not in KEYS:
+                said = f"“{key[:40]}” is no cause known here."
+                raise UnknownNameError("found", said, f"It can be {', '.join(KEYS)}.")
         for name, value, most in (
             ("scatter_mm", self.scatter_mm, LARGEST_SCATTER_MM),
             ("bias_mm", self.bias_mm, FURTHEST_MM),
@@ -147,7 +156,7 @@ def answer_diagnose(asked: DiagnoseRequest) -> Diagnosis:
     case = case_of(plan, order, asked.wide_complaint)
     seen = _seen(asked, case)
     off = seen.off_mm if seen.off_mm is not None else seen.cut_mm or 0.0
-    atoms = atoms_of(case, priors_with({key: n for key, n in asked.found.items() if key in KEYS}))
+    atoms = atoms_of(case, priors_with(asked.found))
     if seen.sawn is not None and seen.sawn > max(atom.sawn for atom in atoms):
         atoms.append(_sawn_often(atoms, case, seen.sawn))
     if seen.thickness_mm is not None and not case.resized:

@@ -6,7 +6,7 @@ import json
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.conftest import Server
 from tests.orders import order, plan
@@ -39,13 +39,11 @@ def a_ring(page: Page, off_mm: float) -> int:
     return int(job["id"])
 
 
-def on_the_sheet(page: Page) -> str:
+def on_the_sheet(page: Page) -> Locator:
     page.keyboard.press("n")
     page.get_by_label("Finger size").fill("US 6 3/4")
     page.get_by_label("Leave it").select_option("exact")
-    figure = page.get_by_test_id("figure")
-    expect(figure).to_be_visible()
-    return figure.inner_text()
+    return page.get_by_test_id("figure")
 
 
 @pytest.mark.usefixtures("server")
@@ -56,7 +54,7 @@ def test_ten_rings_later_the_sheet_offers_its_correction(bench: Page) -> None:
     expect(bench.get_by_test_id("learnt-lead")).to_contain_text("They close 0.4")
     expect(bench.get_by_test_id("offer")).to_contain_text("Cut 0.4 shorter")
     before = plan(size="US 6 3/4", leave="exact").blanks[0]
-    assert on_the_sheet(bench) == before.cut_text
+    expect(on_the_sheet(bench)).to_have_text(before.cut_text)
     offer = bench.get_by_test_id("taught")
     expect(offer).to_contain_text("Half-round silver closes 0.4")
     offer.get_by_role("button", name="cut 0.4 shorter").click()

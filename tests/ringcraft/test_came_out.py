@@ -15,7 +15,7 @@ from ringcraft.planning.own import GROUPS
 from ringcraft.planning.rules import RULES
 from ringcraft.work.joining import JointLook
 from ringcraft.works import MAKE, follow
-from tests.orders import order
+from tests.orders import order, style_order
 
 #: Height of the centroid over the inside face, for flat stock and wire: half the thickness.
 HALF = ("rectangle", "square", "round", "sheet")
@@ -81,6 +81,18 @@ def test_a_reading_that_cannot_be_names_itself() -> None:
     out = made(order(), read)
     assert (out.z_mm, out.odd) == (None, "cut length as measured")
     assert out.cut_off_mm is None
+
+
+def test_what_a_bar_ran_on_by_counts_in_full() -> None:
+    """A bar thinned in its middle: what is read of it once it is thinned is the ring's own length, mm for mm."""
+    data = style_order("tapered", leave="exact")
+    plan: Any = MAKE.plan(MAKE.read(data))
+    asked = {ask.key: ask.expected for step in plan.route for ask in step.measure}
+    read = {"stock-thickness": 4.0, "length-worked": asked["length-worked"], "size-rounded": asked["size-rounded"]}
+    assert made(data, read).z_mm == pytest.approx(0, abs=1e-6)
+    long = read | {"length-worked": asked["length-worked"] + 0.4}
+    assert made(data, long).z_mm == pytest.approx(-0.4, abs=1e-6)
+    assert made(data, {**read, "cut-length": asked["cut-length"] + 3}).z_mm == pytest.approx(0, abs=1e-6)
 
 
 def test_verdicts_and_classes() -> None:

@@ -127,7 +127,7 @@ def by_hand(off: float, scatter: float = 0.3, bias: float = 0.0) -> dict[str, fl
     return out
 
 
-@pytest.mark.parametrize("off", [-4.8, -2.4, -1.0, 0.15, 1.1, 5.0])
+@pytest.mark.parametrize("off", [-7.1, -4.8, -2.4, -1.0, 0.15, 1.1, 5.0])
 def test_the_odds_by_the_contracts_own_table(off: float) -> None:
     wanted = by_hand(off)
     found = off_by(order(), off).by_key
@@ -233,6 +233,42 @@ def test_a_ring_that_was_resized_is_asked_about_too() -> None:
         diagnose({"order": came_in(), "observed": {"inside_diameter_mm": 17.0}, "cut_mm": 60})
 
 
+def test_stock_that_was_measured_far_off_is_the_cause_by_its_own_figure() -> None:
+    """0.3 thicker half-round: its neutral line rises with it, 2 pi x 0.42 x 0.3 round; worked by the sections' own."""
+    thick = plan(stock={"thickness_mm": 2.1}).section.neutral_mm - plan().section.neutral_mm
+    found = off_by(order(), -0.9, thickness_mm=2.1)
+    assert found.causes[0].keys == ("stock-off",)
+    assert found.causes[0].predicts_mm == pytest.approx(-2 * math.pi * thick, abs=0.05)
+    assert off_by(order(), 0.9, thickness_mm=1.5).causes[0].keys == ("stock-off",)
+    assert off_by(FOLDED, -1.9, thickness_mm=0.9).by_key["stock-off"] > 0.9  # neither a layer nor all of them
+
+
+def test_nothing_is_said_of_a_joint_before_there_is_a_ring_or_where_none_is_closed() -> None:
+    strip = diagnose({"order": order(), "cut_mm": plan().blanks[0].cut_length_mm})
+    assert not {"sawn-more", "over-hammered", "gauge-off", "wrong-side"} & set(strip.by_key)
+    assert strip.causes[0].cure.says == "Nothing: it is as marked."
+    for style in ("adjustable", "shank"):
+        open_ring = diagnose({"order": style_order(style), "observed": {"inside_diameter_mm": 17.0}})
+        assert not {"sawn-more", "gap-filled"} & set(open_ring.by_key)
+
+
+def test_a_cure_is_for_the_ring_as_it_will_be_bent() -> None:
+    """A wishbone reads large before its V: bare, its size is held against the finger, and so is its cure."""
+    data = style_order("wishbone")
+    inside = 11.6332 + 0.8128 * 7.5 + 0.9 / math.pi
+    found = diagnose({"order": data, "observed": {"inside_diameter_mm": inside}})
+    assert {abs(cause.cure.mm) < 1.5 for cause in found.causes if cause.cure.mm} == {True}
+    left = diagnose({"order": order(), "observed": {"inside_diameter_mm": 17.62}, "expected_mm": 17.62})
+    assert (left.off_text, left.causes[0].cure.key) == ("right", "as-planned")
+
+
+def test_what_is_only_worn_tight_is_told_by_reading_it() -> None:
+    found = diagnose({"order": WIDE, "felt_mm": -1.3, "wide_complaint": True})
+    assert found.ask is not None
+    assert found.ask.key == "size"
+    assert "US 7 1/2: a wide band wears tighter" in found.ask.says
+
+
 def test_an_inch_shop_reads_inches() -> None:
     found = diagnose({"order": order(), "observed": {"inside_diameter_mm": "0.638 in"}, "units": "in"})
     assert "0.1" in found.off_text
@@ -255,6 +291,10 @@ def test_the_table_is_the_contracts() -> None:
         ({"order": {**order(), "size": "huge"}, "cut_mm": 60}, "order.size"),
         ({"order": {**order(), "stock": {"profile": "round", "thickness_mm": 30}}, "cut_mm": 60}, "order.stock.thickness_mm"),
         ({"order": order(), "cut_mm": 60, "scatter_mm": 0}, "scatter_mm"),
+        ({"order": order(), "cut_mm": 60, "scatter_mm": 1e-300}, "scatter_mm"),
+        ({"order": order(), "cut_mm": 60, "expected_mm": 99}, "expected_mm"),
+        ({"order": order(), "cut_mm": 60, "found": {"weather": 2}}, "found"),
+        ({"order": order(), "cut_mm": 60, "stage": "moon"}, "stage"),
         ({"order": order(), "cut_mm": 60, "bias_mm": 99}, "bias_mm"),
         ({"order": order(), "cut_mm": 60, "why": 1}, "why"),
     ],

@@ -145,6 +145,13 @@ def test_an_accepted_correction_is_not_offered_again_and_a_wrong_one_is_changed_
     assert (true.suggest, true.offer, true.offer_mm) == (True, "take the correction of 0.50 back", 0.0)
 
 
+def test_four_rings_say_nothing_however_sure_they_are() -> None:
+    four, five = learnt([[0.9, 0.91, 0.89, 0.9]]).groups[0], learnt([[0.9, 0.91, 0.89, 0.9, 0.9]]).groups[0]
+    assert four.low_mm > 0.5
+    assert (four.suggest, four.says, four.lead) == (False, "", "4 rings.")
+    assert five.suggest
+
+
 def test_a_gross_miss_is_set_aside_by_its_group_or_by_all() -> None:
     assert learnt([[0.1, 0.2, 0.1, 0.15, -4.8]]).outliers == (4,)
     assert learnt([[0.1, 0.2, 0.1, 0.15, 0.12, 0.2], [6.0]]).outliers == (6,)  # too few of its own: against all

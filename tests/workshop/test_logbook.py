@@ -8,6 +8,7 @@ import json
 from typing import Any
 
 import pytest
+from django.test import Client
 
 from tests.orders import order, style_order
 from tests.resizes import came_in
@@ -16,6 +17,7 @@ from workshop.jobs.files import bring_in, take_out
 from workshop.jobs.models import Job
 from workshop.logbook.models import Finding, RingRecord
 from workshop.logbook.reckoning import catch_up
+from workshop.people.models import User
 
 
 def read(shop: Shop, job: int, **measures: str) -> Any:
@@ -318,3 +320,65 @@ def test_rings_of_another_shape_are_caught_up_and_said_to_wait(ours: Shop) -> No
     assert RingRecord.objects.get(job_id=other).z_mm != 9
     assert RingRecord.objects.filter(job_id=job).exists()
     assert catch_up() == 0
+
+
+def test_a_ring_that_was_found_out_does_not_teach(ours: Shop) -> None:
+    job = made(ours)
+    assert ours.send("get", "/logbook/learnt").json()["count"] == 1
+    ours.send("put", f"/logbook/{job}/cause", {"keys": ["over-hammered"]})
+    assert ours.send("get", "/logbook/learnt").json()["count"] == 0
+    assert one(ours, job)["why_not"] == "it was found out: hammered too freely"
+    ours.send("put", f"/logbook/{job}/cause", {"keys": ["scatter"]})
+    assert ours.send("get", "/logbook/learnt").json()["count"] == 1
+
+
+def test_a_gross_miss_is_set_aside_and_said(ours: Shop) -> None:
+    rings = [made(ours, f"{17.75 + 0.01 * at:.2f} mm ID") for at in range(5)]
+    wild = made(ours, "18.6 mm ID")
+    told = ours.send("get", "/logbook/learnt").json()
+    assert [dot["job_id"] for dot in told["dots"] if dot["aside"]] == [wild]
+    assert (told["groups"][0]["n"], told["groups"][0]["set_aside"]) == (5, 1)
+    assert (one(ours, wild)["aside"], one(ours, rings[0])["aside"]) == (True, False)
+
+
+def test_whose_hand_is_seen_is_a_way(ours: Shop) -> None:
+    made(ours)
+    other = Shop(ours.workshop, User.objects.create_user("linnet", workshop=ours.workshop), Client())
+    other.client.force_login(other.user, backend="django.contrib.auth.backends.ModelBackend")
+    made(other)
+    names = {group["group"] for group in ours.send("get", "/logbook/learnt?by=person").json()["groups"]}
+    assert names == {"ours", "the others"}
+    assert ours.send("put", "/ways/workshop", {"see_hands": "all", "version": 1}).status_code == 200
+    names = {group["group"] for group in ours.send("get", "/logbook/learnt?by=person").json()["groups"]}
+    assert names == {"ours", "linnet"}
+    assert len(ours.send("get", "/logbook/learnt").json()["cuts"]) == 1  # one's own, whoever is seen
+
+
+def test_a_plan_that_cannot_be_read_has_nothing_to_tell_and_does_not_wait(ours: Shop) -> None:
+    job = made(ours)
+    Job.objects.filter(pk=job).update(plan={})
+    RingRecord.objects.all().delete()
+    assert catch_up() == 1
+    assert ours.send("get", "/logbook/learnt").json()["waiting"] == 0
+    assert ours.send("get", "/logbook").json()["count"] == 0
+    assert ours.send("get", f"/logbook/{job}").status_code == 404
+
+
+def test_a_resize_is_asked_about_from_its_own_readings(ours: Shop) -> None:
+    answer = ours.send("post", "/jobs", {"title": "up", "work": "resize", "order": came_in()}).json()
+    asked = {ask["key"]: ask for step in answer["plan"]["route"] for ask in step["measure"]}
+    key = next(name for name in ("size-rounded", "size-side-a") if name in asked)
+    read(ours, answer["id"], **{key.replace("-", "_"): f"{asked[key]['expected'] - 0.2:.2f} mm ID"})
+    why = ours.send("get", f"/logbook/{answer['id']}/why").json()["diagnosis"]
+    assert why["off_mm"] == pytest.approx(-0.63, abs=0.05)
+    assert "thickness-forgotten" not in why["by_key"]
+    assert one(ours, answer["id"])["verdict"] == "small"
+
+
+def test_where_a_ring_was_left_small_on_purpose_it_is_right(ours: Shop) -> None:
+    job = ours.job(leave="small")
+    closes = job.plan["closing"]["inside_diameter_mm"]
+    read(ours, job.pk, size_rounded=f"{closes:.3f} mm ID")
+    told = ours.send("get", f"/logbook/{job.pk}/why").json()["diagnosis"]
+    assert (told["off_text"], one(ours, job.pk)["verdict"]) == ("right", "right")
+    assert told["causes"][0]["cure"]["key"] == "as-planned"

@@ -32,8 +32,8 @@ def test_every_way_fills_a_field_of_some_order_or_is_no_orders_matter() -> None:
     taken = {path for kind in (RingRequest, ResizeRequest) for path in applied({}, paths, kind)["from_ways"]}
     assert taken == set(paths)
     assert {name for name, (_, asked) in DECLARED.items() if asked.fills is None} == {
-        "caliper_units", "takes_solder", "torches", "currency", "decimals", "metal_prices", "hour_price", "solder_price",
-        "setting_price", "plating_price",
+        "caliper_units", "takes_solder", "see_hands", "torches", "currency", "decimals", "metal_prices",
+        "hour_price", "solder_price", "setting_price", "plating_price",
     }  # fmt: skip
 
 

@@ -13,14 +13,13 @@ from ringcraft.following.judging import STAGE_OF
 from ringcraft.learning.causes import KEYS
 from ringcraft.learning.diagnosing import DiagnoseRequest, Observed
 from ringcraft.schema import to_json
-from ringcraft.work.kept import KeptPlanError
 from workshop.core.history import Actor, record
 from workshop.jobs.locking import locked
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job
 from workshop.jobs.plans import kept_plan, looks_of, work_of
 from workshop.logbook.models import Finding, RingRecord
-from workshop.logbook.reckoning import newest_finding, reckon
+from workshop.logbook.reckoning import SHAPE, newest_finding, reckon
 
 MOST_FINDINGS, MOST_KEYS, LONGEST_NOTE = 200, 3, 200
 MOST_COUNTED = 2000
@@ -101,11 +100,9 @@ def keep_finding(actor: Actor, job: Job | int, keys: Sequence[str], note: str) -
 
 def record_of(job: Job) -> RingRecord | None:
     """What the logbook has of a job; None where its plan cannot be read."""
-    found = RingRecord.objects.filter(job=job).first()
-    if found is None:
-        try:
-            reckon(job)
-        except KeptPlanError:
-            return None
+    found = RingRecord.objects.filter(job=job, stamp=SHAPE).first()
+    if found is None:  # not caught up yet: worked out now, under the lock that whoever changes the job takes
+        with transaction.atomic():
+            reckon(Job.objects.select_for_update().get(pk=job.pk))
         found = RingRecord.objects.filter(job=job).first()
-    return found
+    return found if found and found.style else None

@@ -10,7 +10,7 @@ export interface Frame {
   reach: number
 }
 
-const STEPS = [0.3, 0.5, 1, 2, 3, 5, 10]
+const STEPS = [0.3, 0.5, 0.75, 1, 2, 3, 5, 10]
 
 /** How far a scale goes to hold nearly all of some misses: a wild one is drawn at its edge. */
 export function reachOf(misses: Miss[], more: number[] = []): number {
