@@ -89,6 +89,12 @@ def test_what_of_it_each_style_takes(style: str) -> None:
     assert ends[0] == pytest.approx(ends[1])
 
 
+def test_a_tapered_shank_with_a_gap_takes_its_share_of_the_round() -> None:
+    made = style_plan("tapered", gap_mm=6, round_to_mm=0, **ALL)
+    around = math.pi * made.wanted_mm + 2 * math.pi * 2.0  # the gap lies along the ends, which are 4 thick
+    assert own_term(made) == pytest.approx(-0.38 * (1 - 6 / around))
+
+
 def test_the_flanks_of_a_sandwich_take_their_own() -> None:
     rows = [{"group": "rectangle/silver", "round_mm": 0.3}, {"group": "half-round/silver", "round_mm": -0.2}]
     data: dict[str, Any] = {

@@ -15,6 +15,7 @@ from tests.resizes import came_in
 from tests.workshop.conftest import Shop
 from workshop.jobs.files import bring_in, take_out
 from workshop.jobs.models import Job
+from workshop.logbook.finding import found_so_far
 from workshop.logbook.models import Finding, RingRecord
 from workshop.logbook.reckoning import catch_up
 from workshop.people.models import User
@@ -135,6 +136,9 @@ def test_the_logbook_is_found_by_what_one_says_at_a_bench(ours: Shop, theirs: Sh
     assert found["count"] == 1
     assert ours.send("get", "/logbook?q=platinum").json()["count"] == 0
     assert ours.send("get", "/logbook?sort=largest").json()["items"][0]["job_id"] == large
+    unread = ours.job()
+    read(ours, unread.pk, cut_length="60.2")
+    assert unread.pk not in [line["job_id"] for line in ours.send("get", "/logbook?sort=smallest").json()["items"]]
     assert ours.send("get", "/logbook?sort=colour").json()["errors"][0]["field"] == "sort"
 
 
@@ -236,6 +240,8 @@ def test_what_it_was_moves_the_shops_own_odds(ours: Shop, theirs: Shop) -> None:
         job = made(ours, "17.95 mm ID")
         ours.send("put", f"/logbook/{job}/cause", {"keys": ["gap-filled"]})
     assert ours.send("post", "/logbook/diagnose", bare).json()["by_key"]["gap-filled"] > 2 * before
+    ours.send("put", f"/logbook/{job}/cause", {"keys": ["gauge-off"]})  # not that after all: only the newest counts
+    assert found_so_far(ours.workshop.pk) == {"gap-filled": 5, "gauge-off": 1}
     assert theirs.send("post", "/logbook/diagnose", bare).json()["by_key"]["gap-filled"] == pytest.approx(before)
 
 
