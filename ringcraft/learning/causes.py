@@ -105,7 +105,8 @@ class RingCase:
     ``round_per_cut`` and ``round_per_thick`` are how much round a mm of its length and of its thickness makes.
     ``layer_mm`` is one layer of a folded sheet, ``loss_mm`` what a texture takes, ``wide_mm`` what a wide band wears
     tighter where that was not added; 0 for none. ``resized``: it came in closed, ``jointed``: it has its own seam
-    to close. ``later_mm`` is what a bend or a texture still does to its inside after it is rounded.
+    to close. ``later_mm`` is what a bend or a texture still does to its inside after it is rounded, ``closes_mm``
+    where it is planned to close, ``sheet_mm`` what a caliper reads of its stock: one layer of a folded sheet.
     """
 
     wanted_mm: float
@@ -127,12 +128,9 @@ class RingCase:
     resized: bool
     jointed: bool
     later_mm: float
+    closes_mm: float
+    sheet_mm: float
     units: str
-
-    @property
-    def sheet_mm(self) -> float:
-        """What a caliper reads of its stock [mm]: one layer of a folded sheet."""
-        return self.layer_mm or self.thickness_mm
 
 
 Shift = Callable[[RingCase, Mapping[str, Any]], float | None]
@@ -300,6 +298,8 @@ def case_of(plan: RingPlan | ResizePlan, order: RingRequest | ResizeRequest, com
         resized=isinstance(plan, ResizePlan),
         jointed=jointed,
         later_mm=later,
+        closes_mm=plan.closing.inside_diameter_mm if isinstance(plan, RingPlan) else plan.wanted_mm,
+        sheet_mm=plan.section.thickness_mm if isinstance(order, ResizeRequest) else order.stock.thickness_mm,
         units=plan.used.units if isinstance(plan, RingPlan) else plan.units,
     )
 

@@ -324,6 +324,12 @@ class _Cures:
             return Cure("as-planned", 0.0, "Nothing: it is as marked.")
         if off > 0:
             return Cure("saw-out", off, f"File it to the line: {self._much(off)} round.")
+        closes = self.case.closes_mm - self.case.later_mm + off / math.pi
+        bears = self._judged(closes, False)  # as it will read once it is round
+        if bears.key in ("as-planned", "stretch"):
+            return Cure(
+                bears.key, bears.mm, f"Go on with it. Once it is round: {bears.says[0].lower()}{bears.says[1:]}"
+            )
         return Cure("anew", -off, f"Cut it anew, or use it for a finger {self._much(off)} round smaller.")
 
 

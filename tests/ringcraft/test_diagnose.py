@@ -252,6 +252,22 @@ def test_nothing_is_said_of_a_joint_before_there_is_a_ring_or_where_none_is_clos
         assert not {"sawn-more", "gap-filled"} & set(open_ring.by_key)
 
 
+def test_a_strip_that_is_a_hair_short_goes_on_and_one_far_short_does_not() -> None:
+    planned = plan(leave="exact").blanks[0].cut_length_mm
+    hair = diagnose({"order": order(leave="exact"), "cut_mm": planned - 0.3}).causes[0].cure
+    assert (hair.key, hair.says) == ("as-planned", "Go on with it. Once it is round: nothing: it is as it was left.")
+    some = diagnose({"order": order(leave="exact"), "cut_mm": planned - 1.3}).causes[0].cure
+    assert (some.key, some.mm) == ("stretch", pytest.approx(1.3, abs=0.05))  # beside what rounding left
+    assert diagnose({"order": order(leave="exact"), "cut_mm": planned - 5}).causes[0].cure.key == "anew"
+
+
+def test_the_stock_of_a_textured_band_is_read_before_its_texture() -> None:
+    data = style_order("textured", growth="12 %")
+    bought = data["stock"]["thickness_mm"]
+    found = off_by(data, 0.2, thickness_mm=bought)
+    assert found.by_key["stock-off"] < 0.2
+
+
 def test_a_cure_is_for_the_ring_as_it_will_be_bent() -> None:
     """A wishbone reads large before its V: bare, its size is held against the finger, and so is its cure."""
     data = style_order("wishbone")

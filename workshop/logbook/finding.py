@@ -11,8 +11,9 @@ from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError
 from ringcraft.following.inspection import as_measured
 from ringcraft.following.judging import STAGE_OF
 from ringcraft.learning.causes import KEYS
-from ringcraft.learning.diagnosing import DiagnoseRequest, Observed
+from ringcraft.learning.diagnosing import LEAST_SCATTER_MM, DiagnoseRequest, Observed
 from ringcraft.schema import to_json
+from ringcraft.styles.base import RingPlan
 from workshop.core.history import Actor, record
 from workshop.jobs.locking import locked
 from workshop.jobs.measures import values_of
@@ -65,7 +66,7 @@ def question_of(job: Job, key: str, scatter_mm: float, units: str) -> DiagnoseRe
         cut_mm=None if resized else cut,
         thickness_mm=None if resized else thick,
         passes_made=None if resized or not made else made[-1],
-        scatter_mm=scatter_mm,
+        scatter_mm=max(LEAST_SCATTER_MM, plan.closing.spread.sd_mm) if isinstance(plan, RingPlan) else scatter_mm,
         expected_mm=asks[size].expected if size else None,
         stage=STAGES.get(size.partition("@")[0], "round"),
         found=found_so_far(job.workshop_id),
