@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client'
   import { length } from '$lib/length.svelte'
-  import { monthsOf, reachOf, xsOf, yOf } from './misses'
+  import { monthsOf, placesOf, reachOf, xsOf, yOf } from './misses'
 
   let { cuts, sd }: { cuts: Schemas['CutOut'][]; sd: number } = $props()
   const HEIGHT = 110
@@ -22,9 +22,13 @@
       <g transform="translate(76 8)">
         <rect x="0" width={frame.width} y={y(sd)} height={y(-sd) - y(sd)} class="band" />
         <line x1="0" x2={frame.width} y1={y(0)} y2={y(0)} class="zero" />
-        <text x="-10" y={y(frame.reach) + 10}>{length(frame.reach, 1)} long</text>
+        <text x="-10" y={y(frame.reach) + 10}
+          >{length(frame.reach, placesOf(frame.reach))} long</text
+        >
         <text x="-10" y={y(0) + 5}>the line</text>
-        <text x="-10" y={y(-frame.reach) + 2}>{length(frame.reach, 1)} short</text>
+        <text x="-10" y={y(-frame.reach) + 2}
+          >{length(frame.reach, placesOf(frame.reach))} short</text
+        >
         {#each cuts as cut, i (i)}
           <circle cx={xs[i]} cy={y(cut.z_mm)} r="3.5" class="dot"
             ><title>{length(cut.z_mm)}</title></circle

@@ -3,7 +3,7 @@
   import { length } from '$lib/length.svelte'
   import { router } from '$lib/router.svelte'
   import { dayWords } from '$lib/text'
-  import { monthsOf, reachOf, xsOf, yOf } from './misses'
+  import { monthsOf, placesOf, reachOf, xsOf, yOf } from './misses'
 
   interface Props {
     dots: Schemas['DotOut'][]
@@ -57,9 +57,13 @@
             y2={y(group.in_force_mm)}
           />
         {/if}
-        <text class="side" x="-12" y={y(frame.reach) + 12}>{length(frame.reach, 1)} large</text>
+        <text class="side" x="-12" y={y(frame.reach) + 12}
+          >{length(frame.reach, placesOf(frame.reach))} large</text
+        >
         <text class="side" x="-12" y={y(0) + 5}>neutral line</text>
-        <text class="side" x="-12" y={y(-frame.reach) + 2}>{length(frame.reach, 1)} small</text>
+        <text class="side" x="-12" y={y(-frame.reach) + 2}
+          >{length(frame.reach, placesOf(frame.reach))} small</text
+        >
         {#each dots as dot, i (dot.job_id)}
           <a
             href={`/logbook/${dot.job_id}`}

@@ -85,8 +85,12 @@
               {length(ring.size_planned_mm)}, read {length(ring.size_read_mm)}
             {/if}
           </span>
-          <span class={['off', ring.verdict !== 'right' && ring.verdict && 'text-flame-text']}
-            >{ring.came_back ? 'came back' : ring.off_text || 'not read'}</span
+          <span
+            class={[
+              'off',
+              !ring.verdict && !ring.came_back && 'unread',
+              ring.verdict !== 'right' && ring.verdict && 'text-flame-text',
+            ]}>{ring.came_back ? 'came back' : ring.off_text || 'not read'}</span
           >
         </a>
       </li>
@@ -126,6 +130,10 @@
     min-height: 0;
   }
   .head .off {
+    font-weight: 400;
+  }
+  .unread {
+    color: var(--soft);
     font-weight: 400;
   }
   @media (max-width: 1000px) {

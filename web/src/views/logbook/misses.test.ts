@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { monthsOf, reachOf, xsOf, yOf } from './misses'
+import { monthsOf, placesOf, reachOf, xsOf, yOf } from './misses'
 
 const FRAME = { width: 500, height: 200, reach: 1 }
 const miss = (at: string, z_mm: number) => ({ at, z_mm })
@@ -11,6 +11,11 @@ describe('the picture of misses', () => {
     expect(reachOf([...usual, miss('2031-04-01', 4.8)])).toBe(0.3)
     expect(reachOf(usual, [0.9])).toBe(0.3)
     expect(reachOf([])).toBe(0.3)
+    expect([0.3, 0.75, 2].map((reach) => reach.toFixed(placesOf(reach)))).toEqual([
+      '0.3',
+      '0.75',
+      '2.0',
+    ])
     expect(reachOf([miss('2031-04-01', 40)])).toBe(10)
   })
 

@@ -21,6 +21,9 @@ export function reachOf(misses: Miss[], more: number[] = []): number {
   return STEPS.find((step) => step >= most * 1.15) ?? 10
 }
 
+/** How many places the end of a scale is written with. */
+export const placesOf = (reach: number): number => (reach === 0.75 ? 2 : 1)
+
 /** Where a miss lies from the top; beyond the scale, at its edge. */
 export function yOf(mm: number, { height, reach }: Frame): number {
   const held = Math.max(-reach, Math.min(reach, mm))
