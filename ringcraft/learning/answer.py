@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 from statistics import median
 
@@ -24,7 +24,7 @@ class LearntGroup:
 
     ``n`` rings count, ``set_aside`` were gross misses; ``suggest``: it is sure enough to be offered in place of what
     is ``in_force_mm``, as ``offer_mm`` (0: what is in force is taken back). ``says`` is empty where there are too few
-    to say anything; ``lead`` and ``between`` are its parts for a screen.
+    to say anything; ``found`` is that without the offer, ``lead`` and ``between`` are for a screen.
     """
 
     group: str
@@ -40,6 +40,7 @@ class LearntGroup:
     offer_mm: float
     lead: str
     between: str
+    found: str
     says: str
 
 
@@ -69,13 +70,13 @@ def learn(data: object) -> Learnt:
     return answer_learn(read_request(LEARN, data))
 
 
-def answer_learn(asked: LearnRequest) -> Learnt:
-    """What a shop's rings teach."""
+def answer_learn(asked: LearnRequest, gross: Set[int] | None = None) -> Learnt:
+    """What a shop's rings teach; ``gross`` are the misses that were set aside by another look at the same rings."""
     names = list(dict.fromkeys([*asked.groups, *(one.group for one in asked.misses), *asked.in_force]))
     places: dict[str, list[int]] = {name: [] for name in names}
     for at, one in enumerate(asked.misses):
         places[one.group].append(at)
-    aside = gross_misses(asked.misses, places)
+    aside = gross_misses(asked.misses) if gross is None else gross
     kept = {name: [asked.misses[at].mm for at in places[name] if at not in aside] for name in names}
     pooled = pool([sums_of(kept[name]) for name in names])
     groups = tuple(
@@ -85,13 +86,16 @@ def answer_learn(asked: LearnRequest) -> Learnt:
     return Learnt(groups, pooled.scatter_mm, tuple(sorted(aside)), drifts(asked, places, aside))
 
 
-def gross_misses(misses: Sequence[RingMiss], places: dict[str, list[int]]) -> set[int]:
+def gross_misses(misses: Sequence[RingMiss]) -> set[int]:
     """The places of misses that are no scatter: a wrong scale, a thickness forgotten. They go to diagnosis.
 
     Further than the larger of 1.2 mm round and four robust standard deviations from the median of a group of four or
     more, else from that of all.
     """
     out: set[int] = set()
+    places: dict[str, list[int]] = {}
+    for at, one in enumerate(misses):
+        places.setdefault(one.group, []).append(at)
     every = [one.mm for one in misses]
     for mine in places.values():
         base = [misses[at].mm for at in mine] if len(mine) >= MEDIAN_OF else every
@@ -110,13 +114,13 @@ def _group(asked: LearnRequest, name: str, counts: tuple[int, int], own: Mixture
     low, high = own.quantile(0.025), own.quantile(0.975)
     sure = own.further(in_force, MATTERS_MM) >= SURE
     suggest = n >= LEAST_RINGS and not low <= in_force <= high and sure
-    says = offer = ""
+    found = says = offer = ""
     if n >= LEAST_RINGS:
-        says, offer = _says(name, n, own.mean, (low, high), in_force, suggest, asked.units)
+        found, says, offer = _says(name, n, own.mean, (low, high), in_force, suggest, asked.units)
     lead, between = _parts(n, own.mean, (low, high), asked.units)
     return LearntGroup(
         name, n, aside, own.mean, own.sd, low, high, in_force, suggest, offer,
-        offered_mm(own.mean), lead, between, says,
+        offered_mm(own.mean), lead, between, found, says,
     )  # fmt: skip
 
 
@@ -141,15 +145,16 @@ def offered_mm(mean: float) -> float:
 
 def _says(
     name: str, n: int, mean: float, bounds: tuple[float, float], in_force: float, suggest: bool, units: str
-) -> tuple[str, str]:
-    """What a group's rings say, and what is offered."""
+) -> tuple[str, str, str]:
+    """What a group's rings say, that with what follows, and what is offered."""
     figure = closes_words(mean, units)
     low, high = (_signed(mm, units) for mm in bounds)
     said = f"{capital(name)} closes {figure} ({n} rings, 95 % between {low} and {high})"
     if not suggest:
         held = f"as the {_signed(in_force, units)} in force has it" if in_force else "nothing to change yet"
-        return f"{said}: {held}.", ""
-    return f"{said}: {offer_words(mean, in_force, units)}.", offer_words(mean, in_force, units)
+        return said, f"{said}: {held}.", ""
+    offer = offer_words(mean, in_force, units)
+    return said, f"{said}: {offer}.", offer
 
 
 def closes_words(mm: float, units: str) -> str:
@@ -174,7 +179,7 @@ def _signed(mm: float, units: str) -> str:
     return f"{'−' if mm < 0 else ''}{Length(abs(mm), units):.2f}"
 
 
-def drifts(asked: LearnRequest, places: dict[str, list[int]], aside: set[int]) -> tuple[Drift, ...]:
+def drifts(asked: LearnRequest, places: dict[str, list[int]], aside: Set[int]) -> tuple[Drift, ...]:
     """The gauges and groups that read otherwise than they did; a group is told only where no gauge explains it."""
     order = [at for at in _in_time(asked.misses) if at not in aside]
     gauges: dict[tuple[str, str], list[int]] = {}

@@ -15,7 +15,7 @@ from ringcraft.measure.sizes import SCALES
 from ringcraft.planning.own import GROUPS, group_of
 from ringcraft.routes.steps import MeasureAsk
 from ringcraft.styles.base import RingPlan
-from ringcraft.work.joining import NO_LOOKS, JointLook
+from ringcraft.work.joining import NO_LOOKS, JointLook, joints_at
 from ringcraft.work.plan import WorkPlan
 
 #: From which thickness on [mm] a ring belongs to which class; our own judgement.
@@ -101,7 +101,7 @@ def came_out(
     size = _last_size(asks, read)
     z, why, odd = _counts(now, asks, read)
     in_force = in_force_mm(now)
-    known = any(look.passes is not None for look in looks.values())
+    known = passes_seen(plan, looks) is not None
     cut_planned = (cut[0].expected if cut else None) or (first.cut_length_mm if first else None)
     return RingOut(
         style=now.style if isinstance(now, RingPlan) else "resize",
@@ -127,6 +127,13 @@ def came_out(
         odd=odd,
         stages=_stages(asks, read),
     )
+
+
+def passes_seen(plan: WorkPlan, looks: Mapping[str, JointLook]) -> int | None:
+    """The passes that were really made at the joint of the piece that sets the size; None where nobody looked."""
+    names = plan.order_names(plan.blanks[0].name) if plan.blanks else ("",)
+    seen = [looks[at.step.key].passes for at in joints_at(plan) if at.step.key in looks and at.piece in names]
+    return next((passes for passes in reversed(seen) if passes is not None), None)
 
 
 def class_of(thickness_mm: float) -> str:

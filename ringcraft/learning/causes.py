@@ -28,25 +28,26 @@ CUT_SD_MM, CALIPER_SD_MM, LENGTH_SD_MM = TABLE["cut_sd_mm"], TABLE["caliper_sd_m
 NOTHING_FITS_MM = TABLE["nothing_fits_beyond_mm"]
 FAR_STOCK_MM = 0.1  # of thickness: further off it is another stock, not a hair; our own judgement
 PRIORS_WORTH = TABLE["priors_worth_rings"]
-SEVERAL = frozenset(row["key"] for row in rows("causes") if "way" in row)
-Acts = Literal["cut", "after", "reading"]
-#: How the thickness went into the sum: two stories of it cannot both be true.
-ONE_STORY = frozenset({"thickness-forgotten", "half-thickness", "folded-once"})
-AT_JOINT = frozenset({"sawn-more", "gap-filled"})
-ALONE = frozenset({"scatter", "something-else"})
-KEYS = tuple(dict.fromkeys(row["key"] for row in rows("causes")))
-TITLES = {row["key"]: row["title"] for row in rows("causes") if row.get("way", "1") in ("1", "up", "thick")} | {
-    "half-size": "half a size beside", "chart-row": "the chart’s row beside",
-    "stock-off": "the stock is not as called", "sawn-more": "the joint was sawn more often",
-}  # fmt: skip
+CLOSING_MM: float = TABLE["closing_again_mm"]
+PASS_SD_MM: float = TABLE["pass_sd_mm"]
+WRONG_SIDE_MM: float = TABLE["wrong_side_mm"]
+ROWS = rows("causes")
+Acts = Literal["cut", "after", "reading", "worn"]
+KEYS = tuple(dict.fromkeys(row["key"] for row in ROWS))
+PRIORS = {key: sum(row["prior"] for row in ROWS if row["key"] == key) for key in KEYS}
+TITLES = {row["key"]: row.get("called", row["title"]) for row in ROWS}
+#: Keys that have several ways, those that go with no other, and how the thickness went into the sum.
+SEVERAL = frozenset(row["key"] for row in ROWS if "way" in row)
+ALONE = frozenset(row["key"] for row in ROWS if row.get("alone"))
+STORIES = {row["key"]: row["story"] for row in ROWS if "story" in row}
 
 
 @dataclass(frozen=True)
 class Atom:
     """One cause, or two together, in one ring: ``cut_mm`` is what it makes of the cut, ``later_mm`` of what follows.
 
-    Their own scatter [mm]; ``thickness_mm`` is what a caliper would read of the stock, ``error_mm`` how much of the
-    size is no more than a reading, ``worn_mm`` how much of it is only how it is worn.
+    Their own scatter [mm]; ``thicker_mm`` is how much more a caliper would read of the stock, ``error_mm`` how much
+    of the size is no more than a reading, ``worn_mm`` how much of it is only how it is worn.
     """
 
     keys: tuple[str, ...]
@@ -56,8 +57,8 @@ class Atom:
     cut_own_mm: float = 0.0
     later_mm: float = 0.0
     later_own_mm: float = 0.0
-    thickness_mm: float = 0.0
-    thickness_own_mm: float = 0.0
+    thicker_mm: float = 0.0
+    thicker_own_mm: float = 0.0
     error_mm: float = 0.0
     error_own_mm: float = 0.0
     worn_mm: float = 0.0
@@ -76,8 +77,7 @@ class Atom:
         return math.hypot(self.cut_own_mm, self.later_own_mm)
 
     def with_(self, other: Atom) -> Atom:
-        """Both together; raises nothing: which of them go together is :func:`pairs`' matter."""
-        told = other if other.thickness_own_mm or self.thickness_mm != other.thickness_mm else self
+        """Both together; which of them go together is :func:`pairs`' matter."""
         return Atom(
             keys=(*self.keys, *other.keys),
             titles=(*self.titles, *other.titles),
@@ -86,8 +86,8 @@ class Atom:
             cut_own_mm=math.hypot(self.cut_own_mm, other.cut_own_mm),
             later_mm=self.later_mm + other.later_mm,
             later_own_mm=math.hypot(self.later_own_mm, other.later_own_mm),
-            thickness_mm=self.thickness_mm if self.thickness_own_mm else told.thickness_mm,
-            thickness_own_mm=max(self.thickness_own_mm, other.thickness_own_mm),
+            thicker_mm=self.thicker_mm + other.thicker_mm,
+            thicker_own_mm=math.hypot(self.thicker_own_mm, other.thicker_own_mm),
             error_mm=self.error_mm + other.error_mm,
             error_own_mm=math.hypot(self.error_own_mm, other.error_own_mm),
             worn_mm=self.worn_mm + other.worn_mm,
@@ -140,6 +140,11 @@ def _wide(case: RingCase, row: Mapping[str, Any]) -> float | None:
     return -case.wide_mm or None
 
 
+def sawn_mm(case: RingCase, passes: int) -> float:
+    """What so many passes more take round [mm], with what it takes to close again."""
+    return passes * (case.kerf_mm + CLOSING_MM)
+
+
 #: What of a shift follows from the ring [mm round]; None where the cause does not exist for it.
 SHIFTS: dict[str, Shift] = {
     "-both-neutral": lambda case, row: -2 * math.pi * case.neutral_mm,
@@ -147,8 +152,8 @@ SHIFTS: dict[str, Shift] = {
     "+both-thickness": lambda case, row: 2 * math.pi * case.thickness_mm,
     "-half-turn": lambda case, row: -math.pi * case.thickness_mm / 2,
     "+texture": lambda case, row: math.pi * case.loss_mm,
-    "wrong-side": lambda case, row: 0.35 * case.width_mm / 3,
-    "-sawn": lambda case, row: -int(row["way"]) * (case.kerf_mm + 0.1),
+    "wrong-side": lambda case, row: WRONG_SIDE_MM * case.width_mm / 3,
+    "-sawn": lambda case, row: -sawn_mm(case, int(row["way"])),
     "wide": _wide,
 }
 
@@ -156,11 +161,10 @@ SHIFTS: dict[str, Shift] = {
 def atoms_of(case: RingCase, priors: Mapping[str, float]) -> list[Atom]:
     """Every single cause there is for this ring; ``priors`` are those of keys that a shop's own record has moved."""
     out: list[Atom] = []
-    table = {key: sum(row["prior"] for row in rows("causes") if row["key"] == key) for key in KEYS}
-    for row in rows("causes"):
+    for row in ROWS:
         for told in _rows(case, row):
             moved = priors.get(row["key"])
-            scale = 1.0 if moved is None else moved / table[row["key"]]
+            scale = 1.0 if moved is None else moved / PRIORS[row["key"]]
             out.append(_atom(case, told, scale))
     return out
 
@@ -169,7 +173,7 @@ def _rows(case: RingCase, row: Mapping[str, Any]) -> Iterator[Mapping[str, Any]]
     """A row of the table as it is for this ring: none, one, or one for each scale that its figure could be on."""
     if case.resized and not row.get("resized", False):
         return
-    if row["key"] in AT_JOINT and not case.jointed:
+    if row.get("at_joint") and not case.jointed:
         return
     only = row.get("only", "")
     has = {"": True, "folded": case.layer_mm > 0, "textured": case.loss_mm > 0, "complaint": case.complaint}
@@ -207,7 +211,7 @@ def _atom(case: RingCase, row: Mapping[str, Any], scale: float) -> Atom:
     own = float(row.get("own", 0.0)) + row.get("own_share", 0.0) * abs(shift)
     own += row.get("own_share_of_turn", 0.0) * math.pi * case.thickness_mm
     sawn = int(row["way"]) if row["key"] == "sawn-more" else 0
-    own += 0.06 * sawn
+    own += PASS_SD_MM * sawn
     length = _lengths(case)
     words = {
         "thickness": length(case.thickness_mm),
@@ -222,19 +226,19 @@ def _atom(case: RingCase, row: Mapping[str, Any], scale: float) -> Atom:
         prior=row["prior"] * scale,
         cut_mm=shift if acts == "cut" else 0.0,
         cut_own_mm=own if acts == "cut" else 0.0,
-        later_mm=shift if acts != "cut" else 0.0,
-        later_own_mm=own if acts != "cut" else 0.0,
-        thickness_mm=case.sheet_mm + thicker,
-        thickness_own_mm=0.5 * abs(thicker),
-        error_mm=shift if acts == "reading" and row["key"] != "wide-band" else 0.0,
-        error_own_mm=own if acts == "reading" and row["key"] != "wide-band" else 0.0,
-        worn_mm=shift if row["key"] == "wide-band" else 0.0,
+        later_mm=0.0 if acts == "cut" else shift,
+        later_own_mm=0.0 if acts == "cut" else own,
+        thicker_mm=thicker,
+        thicker_own_mm=0.5 * abs(thicker),
+        error_mm=shift if acts == "reading" else 0.0,
+        error_own_mm=own if acts == "reading" else 0.0,
+        worn_mm=shift if acts == "worn" else 0.0,
         sawn=sawn,
         says=(fill(row["says"], words),),
         mends=(row["mend"],),
     )
     if row["key"] == "half-thickness" and case.layer_mm:  # then it is no layer of it that the caliper reads
-        return replace(atom, thickness_mm=case.thickness_mm, thickness_own_mm=1e-3)
+        return replace(atom, thicker_mm=case.thickness_mm - case.sheet_mm)
     return atom
 
 
@@ -245,18 +249,18 @@ def _lengths(case: RingCase) -> Callable[[float], str]:
 def pairs(atoms: list[Atom]) -> Iterator[Atom]:
     """Every two of them that can both be true: never a cause with itself, nor two stories of one thickness."""
     for one, other in itertools.combinations([atom for atom in atoms if not ALONE.intersection(atom.keys)], 2):
-        if one.keys != other.keys and not {*one.keys, *other.keys} <= ONE_STORY:
+        told = STORIES.get(one.keys[0])
+        if one.keys != other.keys and (told is None or told != STORIES.get(other.keys[0])):
             yield one.with_(other)
 
 
 def priors_with(found: Mapping[str, int]) -> dict[str, float]:
     """The table's priors as a shop's own record leans on them: they count as twenty of its rings."""
-    table = {key: sum(row["prior"] for row in rows("causes") if row["key"] == key) for key in KEYS}
-    every, count = sum(table.values()), sum(found.get(key, 0) for key in KEYS)
+    every, count = sum(PRIORS.values()), sum(found.get(key, 0) for key in KEYS)
     if not count:
         return {}
     weigh = PRIORS_WORTH + count
-    return {key: every * (PRIORS_WORTH * table[key] / every + found.get(key, 0)) / weigh for key in KEYS}
+    return {key: every * (PRIORS_WORTH * PRIORS[key] / every + found.get(key, 0)) / weigh for key in KEYS}
 
 
 def case_of(plan: RingPlan | ResizePlan, order: RingRequest | ResizeRequest, complaint: bool) -> RingCase:
@@ -304,17 +308,23 @@ def case_of(plan: RingPlan | ResizePlan, order: RingRequest | ResizeRequest, com
     )
 
 
-def as_measured(atoms: list[Atom], case: RingCase, thickness_mm: float) -> list[Atom]:
-    """The causes where the stock was measured far from what it was called: how far off it is, is known.
+def of_strip(atom: Atom) -> Atom:
+    """A cause as it is called before there is a ring."""
+    row = next((row for row in ROWS if row["key"] == atom.keys[0] and "of_strip" in row), None)
+    return replace(atom, titles=(row["of_strip"],), says=(row["of_strip_says"],)) if row else atom
+
+
+def as_measured(atoms: list[Atom], case: RingCase, off: float) -> list[Atom]:
+    """The causes where the stock was measured ``off`` [mm] from what it was called, far: then that is known.
 
     Of a folded sheet a reading of all its layers is no other stock.
     """
-    off = thickness_mm - case.sheet_mm
-    if abs(off) <= FAR_STOCK_MM or (case.layer_mm and abs(thickness_mm - case.thickness_mm) <= FAR_STOCK_MM):
+    whole = case.thickness_mm - case.sheet_mm
+    if abs(off) <= FAR_STOCK_MM or (case.layer_mm and abs(off - whole) <= FAR_STOCK_MM):
         return atoms
     way, how = ("thick", "thicker") if off > 0 else ("thin", "thinner")
     rise = case.round_per_thick * case.thickness_mm / case.sheet_mm
-    told = next(row for row in rows("causes") if row["key"] == "stock-off" and row["way"] == way)
+    told = next(row for row in ROWS if row["key"] == "stock-off" and row["way"] == way)
     ours = next(atom.prior for atom in atoms if atom.keys == ("stock-off",))
     known = Atom(
         keys=("stock-off",),
@@ -322,8 +332,8 @@ def as_measured(atoms: list[Atom], case: RingCase, thickness_mm: float) -> list[
         prior=ours,
         cut_mm=-rise * off,
         cut_own_mm=rise * CALIPER_SD_MM,
-        thickness_mm=thickness_mm,
-        thickness_own_mm=CALIPER_SD_MM,
+        thicker_mm=off,
+        thicker_own_mm=CALIPER_SD_MM,
         says=(f"{_lengths(case)(abs(off))} {how} than it was called",),
         mends=(told["mend"],),
     )

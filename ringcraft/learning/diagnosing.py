@@ -14,13 +14,16 @@ from ringcraft.learning.causes import (
     ALONE,
     KEYS,
     NOTHING_FITS_MM,
+    PASS_SD_MM,
     Atom,
     RingCase,
     as_measured,
     atoms_of,
     case_of,
+    of_strip,
     pairs,
     priors_with,
+    sawn_mm,
 )
 from ringcraft.learning.telling import LEAST_SHARE, SAME_SUM_MM, NextMeasure, Words, odds_words
 from ringcraft.learning.weighing import Seen, readings, shares
@@ -159,14 +162,16 @@ def answer_diagnose(asked: DiagnoseRequest) -> Diagnosis:
     atoms = atoms_of(case, priors_with(asked.found))
     if seen.sawn is not None and seen.sawn > max(atom.sawn for atom in atoms):
         atoms.append(_sawn_often(atoms, case, seen.sawn))
-    if seen.thickness_mm is not None and not case.resized:
-        atoms = as_measured(atoms, case, seen.thickness_mm)
-    if seen.off_mm is None:  # what comes after the cut cannot be told before there is a ring
-        atoms = [atom for atom in atoms if atom.cut_mm or ALONE.intersection(atom.keys)]
+    if seen.thicker_mm is not None and not case.resized:
+        atoms = as_measured(atoms, case, seen.thicker_mm)
+    strip = seen.off_mm is None
+    if strip:  # what comes after the cut cannot be told before there is a ring
+        atoms = [of_strip(atom) for atom in atoms if atom.cut_mm or ALONE.intersection(atom.keys)]
     every = [*atoms, *pairs(atoms)]
     if abs(off) > NOTHING_FITS_MM:
         every = [atom for atom in every if atom.keys == ("something-else",)]
-    share = [float(part) for part in shares(every, seen)]
+    weighed = shares(every, seen)
+    share = [float(part) for part in weighed]
     cures = _Cures(asked, to_json(order), case, seen)
     told = sorted(range(len(every)), key=lambda at: (-share[at], len(every[at].keys), at))
     causes = [_cause(every[at], share[at], seen, asked.units, cures) for at in _shown(told, share)]
@@ -178,8 +183,8 @@ def answer_diagnose(asked: DiagnoseRequest) -> Diagnosis:
         for key in KEYS
         if any(key in atom.keys for atom in every)
     }
-    words = Words(asked.units, case)
-    asks = readings(every, seen, shares(every, seen)) if len(every) > 1 else []
+    words = Words(asked.units, case, strip)
+    asks = readings(every, seen, weighed) if len(every) > 1 else []
     if case.cut_mm is None:  # nothing was cut, and its stock is what it came with
         asks = [one for one in asks if one.key == "size"]
     first, second = told[0], told[1] if len(told) > 1 else None
@@ -210,7 +215,8 @@ def _seen(asked: DiagnoseRequest, case: RingCase) -> Seen:
     bias = asked.bias_mm
     if sawn is not None and sawn < 0:  # fewer than planned: no slip of the list, but known all the same
         bias -= sawn * case.kerf_mm
-    return Seen(off, cut, asked.thickness_mm, sawn, asked.scatter_mm, bias)
+    thicker = None if asked.thickness_mm is None else asked.thickness_mm - case.sheet_mm
+    return Seen(off, cut, thicker, sawn, asked.scatter_mm, bias)
 
 
 def _sawn_often(atoms: Sequence[Atom], case: RingCase, sawn: int) -> Atom:
@@ -218,7 +224,7 @@ def _sawn_often(atoms: Sequence[Atom], case: RingCase, sawn: int) -> Atom:
     last = next(atom for atom in reversed(atoms) if atom.sawn)
     title = f"the joint was sawn {sawn} times more"
     return replace(
-        last, sawn=sawn, titles=(title,), later_mm=-sawn * (case.kerf_mm + 0.1), later_own_mm=0.06 * sawn,
+        last, sawn=sawn, titles=(title,), later_mm=-sawn_mm(case, sawn), later_own_mm=PASS_SD_MM * sawn,
         says=(f"{sawn} passes more than planned",),
     )  # fmt: skip
 
@@ -253,7 +259,7 @@ def _cause(atom: Atom, share: float, seen: Seen, units: str, cures: _Cures) -> W
         odds=odds_words(share),
         predicts_mm=predicts,
         says=says,
-        mend=" ".join(dict.fromkeys(atom.mends)),
+        mend=" ".join(filter(None, dict.fromkeys(atom.mends))),
         cure=cures.of(atom),
     )
 

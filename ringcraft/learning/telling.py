@@ -12,6 +12,7 @@ from ringcraft.units import Length, capital
 LEAST_SHARE = 0.005  # of the odds: what is less likely is told together with others
 TELLING_BITS = 0.02
 APART_MM = {"thickness": 0.05, "cut": 0.35, "size": 0.3}  # what a reading tells apart
+ASKS = {"thickness": "the thickness", "cut": "the length as it was cut", "size": "the size once more"}
 SAME_SUM_MM = 0.1  # round: two causes whose arithmetic no reading of the size tells apart
 
 
@@ -20,6 +21,7 @@ class NextMeasure:
     """The one measurement to take next: how much it would tell [bits], and what it would say."""
 
     key: str
+    title: str
     bits: float
     says: str
 
@@ -39,6 +41,7 @@ class Words:
 
     units: str
     case: RingCase
+    strip: bool
 
     def length(self, mm: float) -> str:
         """A length as the shop writes it."""
@@ -46,7 +49,8 @@ class Words:
 
     def off(self, mm: float) -> str:
         """How far off it is."""
-        return f"{self.length(abs(mm))} {'large' if mm > 0 else 'small'}" if abs(mm) >= 0.005 else "right"
+        sides = ("long", "short") if self.strip else ("large", "small")
+        return f"{self.length(abs(mm))} {sides[0 if mm > 0 else 1]}" if abs(mm) >= 0.005 else "right"
 
     def found(self, atom: Atom, share: float, by_key: dict[str, float], off: float) -> str:
         """The finding in one line: of a single cause, what it has with another beside it too."""
@@ -73,13 +77,13 @@ class Words:
         """The next measurement, and what it would say of the first two causes that it tells apart."""
         what = self._what(one.key)
         if one.bits < TELLING_BITS:
-            return NextMeasure(one.key, one.bits, f"{what} It would hardly tell more than is known.")
+            return NextMeasure(one.key, ASKS[one.key], one.bits, f"{what} It would hardly tell more than is known.")
         first = told[0]
         other = next((at for at in told[1:] if abs(one.foretold[at] - one.foretold[first]) > APART_MM[one.key]), None)
         if other is None:
-            return NextMeasure(one.key, one.bits, what)
+            return NextMeasure(one.key, ASKS[one.key], one.bits, what)
         pair = [f"{self._reads(one, at)}: {' and '.join(every[at].titles)}" for at in (first, other)]
-        return NextMeasure(one.key, one.bits, f"{what} {capital('; '.join(pair))}.")
+        return NextMeasure(one.key, ASKS[one.key], one.bits, f"{what} {capital('; '.join(pair))}.")
 
     def _what(self, key: str) -> str:
         layer = " of the sheet it was folded from, one layer," if self.case.layer_mm else ""
@@ -92,7 +96,7 @@ class Words:
     def _reads(self, one: Reading, at: int) -> str:
         mm = one.foretold[at]
         if one.key == "thickness":
-            return f"about {self.length(mm)}"
+            return f"about {self.length(self.case.sheet_mm + mm)}"
         if one.key == "cut":
             cut = (self.case.cut_mm or 0.0) + mm / self.case.round_per_cut
             return f"about {Length(cut, self.units):.1f}"

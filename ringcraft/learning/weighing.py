@@ -18,12 +18,12 @@ _POINTS = 600  # of a reading that is not taken yet
 @dataclass(frozen=True)
 class Seen:
     """What is known of a ring beside its plan [mm]: how far off it is round, its cut beside the planned one round,
-    its stock's thickness, how many passes more than planned were sawn. None for what is not known.
+    how much thicker its stock than it is called, how many passes more were sawn. None for what is not known.
     """
 
     off_mm: float | None
     cut_mm: float | None
-    thickness_mm: float | None
+    thicker_mm: float | None
     sawn: int | None
     scatter_mm: float
     bias_mm: float
@@ -41,8 +41,8 @@ class _Columns:
     cut_own: Floats
     later: Floats
     later_own: Floats
-    thickness: Floats
-    thickness_own: Floats
+    thicker: Floats
+    thicker_own: Floats
     error: Floats
     error_own: Floats
     worn: Floats
@@ -53,8 +53,8 @@ def _columns(atoms: Sequence[Atom]) -> _Columns:
         return np.array([getattr(atom, name) for atom in atoms], dtype=np.float64)
 
     return _Columns(
-        of("cut_mm"), of("cut_own_mm"), of("later_mm"), of("later_own_mm"), of("thickness_mm"),
-        of("thickness_own_mm"), of("error_mm"), of("error_own_mm"), of("worn_mm"),
+        of("cut_mm"), of("cut_own_mm"), of("later_mm"), of("later_own_mm"), of("thicker_mm"),
+        of("thicker_own_mm"), of("error_mm"), of("error_own_mm"), of("worn_mm"),
     )  # fmt: skip
 
 
@@ -77,9 +77,9 @@ def shares(atoms: Sequence[Atom], seen: Seen) -> Floats:
     elif seen.off_mm is not None:
         sd = np.sqrt(seen.scatter_mm**2 + of.cut_own**2 + of.later_own**2)
         weights = weights * np.where(plain, _density(seen.off_mm, of.cut + of.later + seen.bias_mm, sd), flat)
-    if seen.thickness_mm is not None:
-        sd = np.hypot(CALIPER_SD_MM, of.thickness_own)
-        read = _density(seen.thickness_mm, of.thickness, sd)
+    if seen.thicker_mm is not None:
+        sd = np.hypot(CALIPER_SD_MM, of.thicker_own)
+        read = _density(seen.thicker_mm, of.thicker, sd)
         least = 1e-3 * _density(0.0, 0.0, CALIPER_SD_MM)  # a reading that no cause foretells speaks for none of them
         weights = weights * np.maximum(read, least)
     if seen.sawn is not None:
@@ -108,9 +108,9 @@ def readings(atoms: Sequence[Atom], seen: Seen, share: Floats) -> list[Reading]:
     of = _columns(atoms)
     plain = np.array(["something-else" not in atom.keys for atom in atoms])
     out: list[Reading] = []
-    if seen.thickness_mm is None:
-        sd = np.hypot(CALIPER_SD_MM, np.where(plain, of.thickness_own, 0.5))
-        out.append(_reading("thickness", of.thickness, sd, share))
+    if seen.thicker_mm is None:
+        sd = np.hypot(CALIPER_SD_MM, np.where(plain, of.thicker_own, 0.5))
+        out.append(_reading("thickness", of.thicker, sd, share))
     if seen.cut_mm is None and seen.off_mm is not None:
         own = CUT_SD_MM**2 + of.cut_own**2
         rest = seen.scatter_mm**2 + of.later_own**2

@@ -79,13 +79,16 @@ def facts_of(
     stages: tuple[StageFacts, ...] = (),
     over: Mapping[str, Mapping[str, Fact]] | None = None,
     own_mm: float = 0.0,
+    times: float = 1.0,
 ) -> Facts:
-    """The facts of one ring; ``own_mm`` is what the shop's rings come out longer by than the neutral line says."""
+    """The facts of one ring; ``own_mm`` is what the shop's rings come out longer by than the neutral line says, of a
+    ring that is ``times`` as long as once round.
+    """
     roles: dict[str, tuple[str, ...]] = {}
     for blank in blanks:
         roles[blank.role] = (*roles.get(blank.role, ()), blank.name)
     ring = RingFacts(
-        **_metal_facts(context), **size_facts(context, closing, sizing, own_mm), **_joining_facts(context)
+        **_metal_facts(context), **size_facts(context, closing, sizing, own_mm, times), **_joining_facts(context)
     )
     seams = {joint.key: _joint_facts(context, joint) for joint in joints}
     first = seams[joints[0].key] if joints else _no_joint(context)
@@ -141,11 +144,13 @@ def _flame_words(family: str, flame: str) -> str:
     return f"{flame} {capital(' or '.join(one.title for one in fuels))}."
 
 
-def size_facts(context: RingContext, closing: FinishedSize, sizing: Sizing, own_mm: float = 0.0) -> dict[str, Any]:
+def size_facts(
+    context: RingContext, closing: FinishedSize, sizing: Sizing, own_mm: float = 0.0, times: float = 1.0
+) -> dict[str, Any]:
     """The facts of where a band closes and how it comes to its size."""
     left = sizing.by == "left"
     kept = left and context.used.leave == "large" and closing.inside_diameter_mm > context.target.inside_mm
-    much, how = context.length(abs(own_mm)), "longer" if own_mm > 0 else "shorter"
+    much, how = context.length(abs(own_mm) / times), "longer" if own_mm > 0 else "shorter"
     return {
         "target": context.target.text,
         "closes": closing.text,

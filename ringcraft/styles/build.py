@@ -255,8 +255,9 @@ def assemble(
 
     def routed(blanks: Sequence[Blank]) -> tuple[Step, ...]:
         facts = facts_of(
-            context, blanks, seams, closing, sizing, told.facts, told.textured, told.stages, told.over, sized.own_mm
-        )
+            context, blanks, seams, closing, sizing, told.facts, told.textured, told.stages, told.over,
+            sized.own_mm, turn.times,
+        )  # fmt: skip
         return route(style.route, facts, start, titles, book=context.book)
 
     taken, steps = _with_stock(context, blanks, start, routed)

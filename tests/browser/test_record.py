@@ -54,7 +54,7 @@ def test_ten_rings_later_the_sheet_offers_its_correction(bench: Page) -> None:
     expect(bench.get_by_test_id("learnt-lead")).to_contain_text("They close 0.4")
     expect(bench.get_by_test_id("offer")).to_contain_text("Cut 0.4 shorter")
     offered = call(bench, "GET", "/logbook/learnt")["groups"][0]
-    taught = {"group": offered["key"], "round_mm": offered["offer_mm"]}
+    taught = {"group": offered["group"], "round_mm": offered["offer_mm"]}
     before = plan(size="US 6 3/4", leave="exact").blanks[0]
     expect(on_the_sheet(bench)).to_have_text(before.cut_text)
     offer = bench.get_by_test_id("taught")

@@ -243,6 +243,16 @@ def test_stock_that_was_measured_far_off_is_the_cause_by_its_own_figure() -> Non
     assert off_by(FOLDED, -1.9, thickness_mm=0.9).by_key["stock-off"] > 0.9  # neither a layer nor all of them
 
 
+def test_a_strip_is_long_or_short_and_cuts_scatter() -> None:
+    planned = plan().blanks[0].cut_length_mm
+    long, short = (
+        diagnose({"order": order(), "cut_mm": planned + 0.2}),
+        diagnose({"order": order(), "cut_mm": planned - 0.2}),
+    )
+    assert (long.off_text, short.off_text) == ("0.20 long", "0.20 short")
+    assert long.says.startswith("Cuts scatter that much")
+
+
 def test_nothing_is_said_of_a_joint_before_there_is_a_ring_or_where_none_is_closed() -> None:
     strip = diagnose({"order": order(), "cut_mm": plan().blanks[0].cut_length_mm})
     assert not {"sawn-more", "over-hammered", "gauge-off", "wrong-side"} & set(strip.by_key)
@@ -296,7 +306,8 @@ def test_the_table_is_the_contracts() -> None:
     assert set(table) == set(KEYS)
     assert math.fsum(row["prior"] for row in rows("causes")) == pytest.approx(1.465)
     assert (TABLE["cut_sd_mm"], TABLE["caliper_sd_mm"], TABLE["priors_worth_rings"]) == (0.15, 0.02, 20)
-    assert all(row["title"] and row["says"] and row["mend"] for row in rows("causes"))
+    assert all(row["title"] and row["says"] for row in rows("causes"))
+    assert [row["key"] for row in rows("causes") if not row["mend"]] == ["scatter"]
 
 
 @pytest.mark.parametrize(

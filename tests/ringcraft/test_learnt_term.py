@@ -13,7 +13,7 @@ from ringcraft.planning.own import GROUPS, OwnFigures
 from ringcraft.planning.rules import RULES
 from ringcraft.styles import STYLES
 from ringcraft.styles.base import RingPlan
-from tests.orders import order, plan, style_plan
+from tests.orders import plan, style_plan
 
 ALL = {"own": {"corrections": [{"group": group, "round_mm": 0.38, "rings": 9} for group in GROUPS]}}
 
@@ -51,6 +51,12 @@ def test_its_reason_names_the_rings_it_was_learnt_from() -> None:
         "half-round silver closes 0.38 large round here (9 rings, 95 % between 0.26 and 0.48, since 2 April 2031)"
     )
     assert any("0.38 longer round here" in line for step in made.route for line in step.do)
+
+
+def test_a_wishbone_is_told_of_it_once_round_as_its_ledger_is() -> None:
+    made = style_plan("wishbone", **ALL)
+    assert any("0.38 longer round here" in line for step in made.route for line in step.do)
+    assert own_term(made) < -0.4
 
 
 def test_it_is_for_its_profile_and_metal_alone() -> None:
@@ -129,4 +135,3 @@ def test_it_is_read_from_one_line_too() -> None:
     read = plan(own={"corrections": "half-round silver 0.38; court yellow gold -0.2"})
     assert own_term(read) == -0.38
     assert OwnFigures().correction("half-round", "silver") is None
-    assert order()["style"] == "plain-band"

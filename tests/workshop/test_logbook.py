@@ -13,7 +13,6 @@ from django.test import Client
 from tests.orders import order, style_order
 from tests.resizes import came_in
 from tests.workshop.conftest import Shop
-from workshop.jobs.files import bring_in, take_out
 from workshop.jobs.models import Job
 from workshop.logbook.finding import found_so_far
 from workshop.logbook.models import Finding, RingRecord
@@ -165,54 +164,6 @@ def test_it_goes_out_as_csv_and_json_and_no_cell_is_a_formula(ours: Shop) -> Non
     assert empty.startswith("number")
 
 
-def test_readings_at_places_stand_beside_the_plan_and_never_move_it(ours: Shop) -> None:
-    job = ours.job()
-    cut = job.plan["blanks"][0]["cut_text"]
-    for place, text in (("left-45", "1.9"), ("right-45", "1.7"), ("bottom", "1.4"), ("right-45", "1.6")):
-        body = {"key": "shank-thickness", "place": place, "state": "finished", "text": text}
-        answer = ours.send("put", f"/jobs/{job.pk}/readings", body)
-    told = answer.json()
-    assert [(row["place"], row["text"], row["readings"]) for row in told["items"]] == [
-        ("left-45", "1.9", 1), ("bottom", "1.4", 1), ("right-45", "1.6", 2),
-    ]  # fmt: skip
-    assert told["symmetry"]["says"] == ["45° left: take 0.30."]
-    now = ours.send("get", f"/jobs/{job.pk}").json()
-    assert (now["now"], now["measures"], now["plan"]["blanks"][0]["cut_text"]) == (None, [], cut)
-    assert "thickness, at 45° right, finished: 1.6" in [
-        line["says"] for line in ours.send("get", f"/jobs/{job.pk}/history").json()["items"]
-    ]
-    ours.send("put", f"/jobs/{job.pk}/readings", body | {"text": ""})
-    assert len(ours.send("get", f"/jobs/{job.pk}/readings").json()["items"]) == 2
-
-
-def test_what_came_back_is_kept_with_its_reason(ours: Shop) -> None:
-    job = made(ours)
-    body = {"key": "ring-size", "state": "came-back", "text": "US 7 1/4"}
-    assert ours.send("put", f"/jobs/{job}/readings", body).json()["errors"][0]["field"] == "note"
-    ours.send("put", f"/jobs/{job}/readings", body | {"note": "too tight since winter"})
-    assert one(ours, job)["came_back"] == "too tight since winter"
-    assert ours.send("get", "/logbook?q=came%20back").json()["count"] == 1
-    file = take_out(Job.objects.get(pk=job))
-    again = bring_in(ours.actor, json.loads(json.dumps(file)))
-    assert one(ours, again.pk)["came_back"] == "too tight since winter"
-
-
-@pytest.mark.parametrize(
-    ("body", "field"),
-    [
-        ({"key": "colour", "state": "round", "text": "7"}, "key"),
-        ({"key": "ring-size", "state": "lost", "text": "7"}, "state"),
-        ({"key": "ring-size", "place": "moon", "state": "round", "text": "7"}, "place"),
-        ({"key": "ring-size", "place": "left-45", "state": "round", "text": "7"}, "place"),
-        ({"key": "shank-thickness", "place": "bottom", "state": "round", "text": "400"}, "text"),
-        ({"key": "shank-thickness", "place": "bottom", "state": "round", "text": "soft"}, "text"),
-    ],
-)
-def test_a_reading_that_cannot_be_kept_is_refused_at_its_field(ours: Shop, body: Any, field: str) -> None:
-    answer = ours.send("put", f"/jobs/{ours.job().pk}/readings", body)
-    assert (answer.status_code, answer.json()["errors"][0]["field"]) == (422, field)
-
-
 def test_a_wrong_ring_is_diagnosed_to_its_cause_by_one_more_measure(ours: Shop) -> None:
     job = ours.job(leave="exact")
     read(ours, job.pk, stock_thickness="1.8", daylight="no", size_rounded="16.2 mm ID")
@@ -296,6 +247,19 @@ def test_each_look_at_the_rings_is_answered(ours: Shop) -> None:
         assert len(told["dots"]) == 2
         assert told["groups"][0]["n"] == 2
     assert ours.send("get", "/logbook/learnt?by=moon").json()["errors"][0]["field"] == "by"
+
+
+def test_what_is_gross_what_scatters_and_what_drifts_is_one_fact_at_every_look(ours: Shop) -> None:
+    for at in range(20):
+        made(ours, f"{17.73 + 0.004 * (at % 3 - 1):.3f} mm ID")
+    wild = made(ours, "18.6 mm ID", stock={"thickness_mm": 1.8, "width_mm": 5.0})
+    looks = [
+        ours.send("get", f"/logbook/learnt?by={view}").json() for view in ("group", "person", "gauge", "thickness")
+    ]
+    assert len({json.dumps(look["scatter"]) for look in looks}) == 1
+    assert all([dot["job_id"] for dot in look["dots"] if dot["aside"]] == [wild] for look in looks)
+    body = {"sd_mm": looks[2]["scatter"]["sd_mm"], "version": looks[2]["workshop_version"]}
+    assert ours.send("put", "/logbook/spread/truing", body).status_code == 200  # offered at any look
 
 
 def test_a_scatter_that_was_learnt_takes_the_place_of_ours(ours: Shop) -> None:

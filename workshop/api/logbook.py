@@ -13,11 +13,11 @@ from django.utils import timezone
 from ninja import Body, Router, Schema
 
 from ringcraft.errors import BadRequest
-from ringcraft.learning.answer import Drift
+from ringcraft.learning.answer import Drift, LearntGroup
 from ringcraft.learning.came_out import StageRead, title_of_group
 from ringcraft.learning.causes import KEYS, TITLES
 from ringcraft.learning.diagnosing import Diagnosis, answer_diagnose, diagnose
-from ringcraft.learning.hands import Hand, hand_of
+from ringcraft.learning.hands import Hand
 from ringcraft.planning.own import GROUPS
 from ringcraft.units import Length, day_words
 from ringcraft.work.fields import Option
@@ -68,7 +68,7 @@ class RingLines(Schema):
 
     items: list[RingLine]
     count: int
-    sorts: list[str]
+    sorts: list[Option]
 
 
 class OneRing(RingLine):
@@ -88,66 +88,22 @@ class OneRing(RingLine):
     found_note: str
 
 
-class LearntGroupOut(Schema):
-    """What a group of rings teaches, by its key; ``key`` is empty where it is only a view."""
-
-    key: str
-    group: str
-    n: int
-    set_aside: int
-    mean_mm: float
-    low_mm: float
-    high_mm: float
-    in_force_mm: float
-    since: str
-    suggest: bool
-    offer: str
-    offer_mm: float
-    lead: str
-    between: str
-    says: str
-
-
-class DotOut(Schema):
-    """A ring that counts, as the picture shows it."""
-
-    job_id: int
-    number: int
-    at: datetime
-    label: str
-    z_mm: float
-    residual_mm: float
-    aside: bool
-
-
-class ScatterOut(Schema):
-    """How far rings scatter here [mm round], beside the truing that is in force; whether it is offered."""
-
-    sd_mm: float
-    in_force_mm: float
-    suggest: bool
-    says: str
-
-
-class CutOut(Schema):
-    """A cut of one's own: when, and how far it was off [mm]."""
-
-    at: datetime
-    z_mm: float
-
-
 class LearntOut(Schema):
-    """What the rings teach by one look: groups, dots of the newest, drift; ``cuts`` are one's own, in time."""
+    """What the rings teach by one look: groups, dots of the newest, drift; ``cuts`` are one's own, in time.
 
-    by: str
-    views: list[str]
-    groups: list[LearntGroupOut]
-    dots: list[DotOut]
+    ``keys`` are by which a group's offer is taken, ``since`` from when its correction is in force, by its name.
+    """
+
+    views: list[Option]
+    groups: list[LearntGroup]
+    keys: dict[str, str]
+    since: dict[str, str]
+    dots: list[learning.Dot]
     drift: list[Drift]
-    scatter: ScatterOut
+    scatter: learning.Scatter
     hand: Hand
     hand_says: str
-    cuts: list[CutOut]
+    cuts: list[learning.CutDot]
     count: int
     waiting: int
     workshop_version: int
@@ -216,7 +172,7 @@ def logbook(request: HttpRequest, q: str = "", sort: str = "newest", limit: int 
     return {
         "items": [_line(row, units) for row in page.items],
         "count": page.count,
-        "sorts": list(SORTS),
+        "sorts": [Option(key, title) for key, (title, _) in SORTS.items()],
     }
 
 
@@ -227,32 +183,25 @@ def learnt(request: HttpRequest, by: str = "group") -> Any:
     ways = preferences_of(user, where)
     alone = str(user) if ways.see_hands == "own" else None
     found = learning.what_is_learnt(where, by, ways.units, alone)
-    keys = {title: key for key, title in GROUPS.items()} if by == "group" else {}
     cuts = learning.cuts_of(where, user)
-    hand = hand_of([off for _, off in cuts], ways.cutting_spread_mm)
+    hand = learning.hand_in_cutting(cuts, ways.cutting_spread_mm)
+    since = {title_of_group(key): day_words(one.since) for key, one in found.in_force.items() if one.since}
     return {
-        "by": by,
-        "views": list(learning.VIEWS),
-        "groups": [
-            {**vars(one), "key": keys.get(one.group, ""), "since": _since(found, keys.get(one.group, ""))}
-            for one in sorted(found.learnt.groups, key=lambda one: -one.n)
-        ],
-        "dots": [vars(dot) for dot in found.dots[-MOST_DOTS:]],
-        "drift": list(found.learnt.drift),
-        "scatter": learning.scatter_words(found, ways.truing_spread_mm, ways.units),
+        "views": [Option(key, title) for key, title in learning.VIEWS.items()],
+        "groups": sorted(found.learnt.groups, key=lambda one: -one.n),
+        "keys": {title: key for key, title in GROUPS.items()} if by == "group" else {},
+        "since": since if by == "group" else {},
+        "dots": found.dots[-MOST_DOTS:],
+        "drift": found.whole.drift,
+        "scatter": learning.scatter_found(found, ways.truing_spread_mm, ways.units),
         "hand": hand,
         "hand_says": learning.hand_words(hand, ways.units),
-        "cuts": [{"at": at, "z_mm": off} for at, off in cuts[: learning.MOST_CUTS_DRAWN][::-1]],
+        "cuts": cuts[-learning.MOST_CUTS_DRAWN :],
         "count": found.count,
-        "waiting": waiting(shop(request).pk),
+        "waiting": waiting(where.pk),
         "workshop_version": where.preferences_version,
         "mine_version": user.preferences_version,
     }
-
-
-def _since(found: learning.WhatIsLearnt, key: str) -> str:
-    since = found.in_force[key].since if key in found.in_force else ""
-    return day_words(since) if since else ""
 
 
 @router.put("/learnt/{path:group}", response=LearntOut, operation_id="take_offer")
@@ -329,11 +278,9 @@ def why_wrong(request: HttpRequest, job_id: int, key: str = "") -> Any:
 
 
 def _why(request: HttpRequest, job: Job, key: str = "") -> dict[str, Any]:
-    user, where = person(request), shop(request)
-    units = preferences_of(user, where).units
     found = newest_finding(job)
     try:
-        asked = finding.question_of(job, key, learning.scatter_in_force(where, user), units)
+        asked = finding.question_of(job, key, _units(request))
     except KeptPlanError as problem:
         raise BadRequest([problem.at("key")]) from None
     return {

@@ -10,6 +10,7 @@ from django.db import transaction
 from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError
 from ringcraft.following.inspection import as_measured
 from ringcraft.following.judging import STAGE_OF
+from ringcraft.learning.came_out import passes_seen
 from ringcraft.learning.causes import KEYS
 from ringcraft.learning.diagnosing import LEAST_SCATTER_MM, DiagnoseRequest, Observed
 from ringcraft.schema import to_json
@@ -24,6 +25,7 @@ from workshop.logbook.reckoning import SHAPE, newest_finding, reckon
 
 MOST_FINDINGS, MOST_KEYS, LONGEST_NOTE = 200, 3, 200
 MOST_COUNTED = 2000
+USUAL_MM = 0.3  # round: how far a ring that was resized scatters; our own judgement
 #: At which stage a size was read, by its measure.
 STAGES: dict[str, str] = {**STAGE_OF, "size-side-a": "finished", "size-side-b": "finished"}
 
@@ -37,7 +39,7 @@ def found_so_far(workshop_id: int) -> dict[str, int]:
     return dict(Counter(key for keys in newest.values() for key in keys if key in KEYS))
 
 
-def question_of(job: Job, key: str, scatter_mm: float, units: str) -> DiagnoseRequest:
+def question_of(job: Job, key: str, units: str) -> DiagnoseRequest:
     """What is asked about a job's ring, with what is known of it: a size that was read, or its cut where none was.
 
     ``key`` is the measure that is off; empty for the last that says something. Raises BadRequest, or KeptPlanError.
@@ -49,14 +51,15 @@ def question_of(job: Job, key: str, scatter_mm: float, units: str) -> DiagnoseRe
     main = plan.blanks[0].name if plan.blanks else ""
     if key and key not in values:
         raise BadRequest([UnknownNameError("key", "That was not read on this job.", "Read it first.")])
+    cuts = ("cut-length", f"cut-length@{main}")
     sizes = [one for one in asks if one.partition("@")[0] in STAGES and one in values]
-    size = key if key in sizes else (sizes[-1] if sizes and not key else "")
-    cut = next((values[one] for one in ("cut-length", f"cut-length@{main}") if one in values), None)
+    size = key if key in sizes else "" if key in cuts or not sizes else sizes[-1]
+    cut = next((values[one] for one in cuts if one in values), None)
     thick = next((values[one] for one in ("stock-thickness", f"stock-thickness@{main}") if one in values), None)
     observed = None
     if size:
         observed = Observed(inside_diameter_mm=values[size])
-    made = [look.passes for look in looks_of(job).values() if look.passes is not None]
+    made = passes_seen(plan, looks_of(job))
     if observed is None and cut is None:
         raise BadRequest([UnknownNameError("key", "No size and no length was read yet.", "Read one first.")])
     resized = work.comes_in
@@ -65,8 +68,8 @@ def question_of(job: Job, key: str, scatter_mm: float, units: str) -> DiagnoseRe
         observed=observed,
         cut_mm=None if resized else cut,
         thickness_mm=None if resized else thick,
-        passes_made=None if resized or not made else made[-1],
-        scatter_mm=max(LEAST_SCATTER_MM, plan.closing.spread.sd_mm) if isinstance(plan, RingPlan) else scatter_mm,
+        passes_made=None if resized else made,
+        scatter_mm=max(LEAST_SCATTER_MM, plan.closing.spread.sd_mm) if isinstance(plan, RingPlan) else USUAL_MM,
         expected_mm=asks[size].expected if size else None,
         stage=STAGES.get(size.partition("@")[0], "round"),
         found=found_so_far(job.workshop_id),

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
 from django.db import transaction
 
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError
-from ringcraft.learning.answer import Learnt, LearntGroup, answer_learn
+from ringcraft.learning.answer import Learnt, LearntGroup, answer_learn, gross_misses
 from ringcraft.learning.asking import LearnRequest, RingMiss
 from ringcraft.learning.came_out import title_of_group
 from ringcraft.learning.hands import LEAST_CUTS, Hand, hand_of
@@ -26,14 +26,16 @@ MOST_CUTS_DRAWN = 200
 MOST_RINGS = 4000  # the newest that count: what a shop did before is another hand
 SAME_MM = 0.005
 LEAST_FOR_SCATTER, SCATTER_MATTERS = 20, 0.15  # rings, and the share of what is in force; our own judgement
-#: By what the rings are looked at: the name of the look, and what of a record it goes by.
+#: By what the rings are looked at, as one says it.
 VIEWS = {
-    "group": "group",
-    "thickness": "thickness_class",
+    "group": "profile and metal",
+    "thickness": "thickness",
     "style": "style",
-    "person": "person_name",
+    "person": "person",
     "gauge": "gauge",
 }
+#: What of a record a look goes by, where it is called otherwise.
+COLUMN_OF = {"thickness": "thickness_class", "person": "person_name"}
 _COLUMNS = (
     "job_id", "number", "at", "group", "thickness_class", "style", "person_name", "gauge", "calibrated", "z_mm",
     "residual_mm",
@@ -46,7 +48,7 @@ class Dot:
 
     job_id: int
     number: int
-    at: Any
+    at: datetime
     label: str
     z_mm: float
     residual_mm: float
@@ -54,10 +56,33 @@ class Dot:
 
 
 @dataclass(frozen=True)
+class CutDot:
+    """A cut of one's own: when, and how far it was off [mm]."""
+
+    at: datetime
+    z_mm: float
+
+
+@dataclass(frozen=True)
+class Scatter:
+    """How far rings scatter here [mm round], beside the truing that is in force; whether it is offered."""
+
+    sd_mm: float
+    in_force_mm: float
+    suggest: bool
+    says: str
+
+
+@dataclass(frozen=True)
 class WhatIsLearnt:
-    """What the rings teach by one look, the dots it comes from, and how many count in all."""
+    """What the rings teach by one look, the dots it comes from, and how many count in all.
+
+    Which misses are gross, what drifts and how far rings scatter is the same whatever the look: ``whole`` is that by
+    profile and metal, ``learnt`` this look's own.
+    """
 
     learnt: Learnt
+    whole: Learnt
     dots: tuple[Dot, ...]
     count: int
     in_force: dict[str, OwnCorrection]
@@ -75,45 +100,51 @@ def what_is_learnt(workshop: Workshop, view: str, units: str, alone: str | None 
     """
     if view not in VIEWS:
         raise BadRequest([UnknownNameError("by", "Rings are not looked at by that.", f"By {', '.join(VIEWS)}.")])
+    rows, count = _newest(workshop)
+    in_force = corrections_of(workshop)
+    forces = {title_of_group(group): one.round_mm for group, one in in_force.items()}
+    whole = answer_learn(LearnRequest(misses=_misses(rows, "group"), in_force=forces, units=units))
+    misses = _misses(rows, view)
+    if view == "person" and alone is not None:
+        misses = tuple(one if one.group == alone else replace(one, group=OTHERS) for one in misses)
+    aside = set(whole.outliers)
+    learnt = whole if view == "group" else answer_learn(LearnRequest(misses=misses, units=units), aside)
+    dots = tuple(
+        Dot(row["job_id"], row["number"], row["at"], one.group, row["z_mm"], row["residual_mm"], at in aside)
+        for at, (row, one) in enumerate(zip(rows, misses, strict=True))
+    )
+    return WhatIsLearnt(learnt, whole, dots, count, in_force)
+
+
+def _newest(workshop: Workshop) -> tuple[list[dict[str, Any]], int]:
+    """The newest rings that count, in time, and how many count in all."""
     counted = RingRecord.objects.filter(workshop=workshop, counts=True)
     rows = list(counted.order_by("-at", "-number").values(*_COLUMNS)[:MOST_RINGS])[::-1]
-    labels = [_label(row, view) for row in rows]
-    if view == "person" and alone is not None:
-        labels = [label if label == alone else OTHERS for label in labels]
-    in_force = corrections_of(workshop)
-    asked = LearnRequest(
-        misses=tuple(
-            RingMiss(
-                group=label,
-                mm=row["z_mm"],
-                at=row["at"].date().isoformat(),
-                gauge=row["gauge"],
-                calibrated=row["calibrated"],
-                person=row["person_name"],
-            )
-            for row, label in zip(rows, labels, strict=True)
-        ),
-        groups=tuple(title_of_group(group) for group in in_force) if view == "group" else (),
-        in_force={title_of_group(g): one.round_mm for g, one in in_force.items()} if view == "group" else {},
-        units=units,
+    return rows, len(rows) if len(rows) < MOST_RINGS else counted.count()
+
+
+def _misses(rows: Sequence[dict[str, Any]], view: str) -> tuple[RingMiss, ...]:
+    return tuple(
+        RingMiss(
+            group=_label(row, view),
+            mm=row["z_mm"],
+            at=row["at"].date().isoformat(),
+            gauge=row["gauge"],
+            calibrated=row["calibrated"],
+            person=row["person_name"],
+        )
+        for row in rows
     )
-    learnt = answer_learn(asked)
-    aside = set(learnt.outliers)
-    dots = tuple(
-        Dot(row["job_id"], row["number"], row["at"], label, row["z_mm"], row["residual_mm"], at in aside)
-        for at, (row, label) in enumerate(zip(rows, labels, strict=True))
-    )
-    count = len(rows) if len(rows) < MOST_RINGS else counted.count()
-    return WhatIsLearnt(learnt, dots, count, in_force)
 
 
 def is_aside(workshop: Workshop, job_id: int) -> bool:
-    """Whether a ring that counts was set aside among the newest: too far off to be scatter."""
-    return any(dot.aside for dot in what_is_learnt(workshop, "group", "mm").dots if dot.job_id == job_id)
+    """Whether a ring that counts is set aside among the newest: too far off to be scatter."""
+    rows, _ = _newest(workshop)
+    return any(rows[at]["job_id"] == job_id for at in gross_misses(_misses(rows, "group")))
 
 
 def _label(row: dict[str, Any], view: str) -> str:
-    said = row[VIEWS[view]]
+    said = row[COLUMN_OF.get(view, view)]
     return title_of_group(said) if view == "group" else str(said) or "not said"
 
 
@@ -129,7 +160,7 @@ def take_offer(
     if group not in GROUPS:
         raise BadRequest([UnknownNameError("group", "Those rings are not known here.", "Such as half-round/silver.")])
     found = what_is_learnt(workshop, "group", units)
-    one = next((one for one in found.learnt.groups if one.group == title_of_group(group)), None)
+    one = next((one for one in found.whole.groups if one.group == title_of_group(group)), None)
     if one is None or not one.suggest or not abs(one.mean_mm - seen_mm) <= SAME_MM:
         raise BadRequest([CraftError("group", "The record says another thing by now.", "Look at it again.")])
     own = [row for row in overrides_of(workshop.preferences).corrections or () if row.group != group]
@@ -148,17 +179,16 @@ def take_offer(
     return one
 
 
-def cuts_of(workshop: Workshop, user: User) -> list[tuple[Any, float]]:
-    """A person's own cuts, the newest first: when, and how far off each was [mm]."""
+def cuts_of(workshop: Workshop, user: User) -> list[CutDot]:
+    """A person's own newest cuts, in time: when, and how far off each was [mm]."""
     mine = RingRecord.objects.filter(workshop=workshop, person=user, cut_off_mm__isnull=False)
     rows = mine.order_by("-at", "-number").values_list("at", "cut_off_mm")[:MOST_RINGS]
-    return [(at, off) for at, off in rows if off is not None]
+    return [CutDot(at, off) for at, off in rows if off is not None][::-1]
 
 
-def hand_in_cutting(workshop: Workshop, user: User) -> Hand:
+def hand_in_cutting(cuts: Sequence[CutDot], in_force_mm: float) -> Hand:
     """How far a person's own cuts scatter, beside what is in force for them."""
-    offs = [off for _, off in cuts_of(workshop, user)]
-    return hand_of(offs, preferences_of(user, workshop).cutting_spread_mm)
+    return hand_of([cut.z_mm for cut in cuts], in_force_mm)
 
 
 @transaction.atomic
@@ -170,10 +200,11 @@ def take_spread(
     Raises BadRequest where the record says another thing by now, or Stale.
     """
     if kind == "truing":
-        found = what_is_learnt(workshop, "group", units).learnt.scatter_mm
+        found = what_is_learnt(workshop, "group", units).whole.scatter_mm
         owner: User | Workshop = workshop
     elif kind == "cutting":
-        found, owner = hand_in_cutting(workshop, user).sd_mm, user
+        now = preferences_of(user, workshop).cutting_spread_mm
+        found, owner = hand_in_cutting(cuts_of(workshop, user), now).sd_mm, user
     else:
         raise BadRequest(
             [UnknownNameError("kind", "That scatter is not learnt here.", "It can be truing or cutting.")]
@@ -183,25 +214,14 @@ def take_spread(
     _set(actor, owner, version, {f"{kind}_spread_mm": round(found, 3)})
 
 
-def scatter_in_force(workshop: Workshop, user: User) -> float:
-    """How far a ring of this shop scatters round what was planned [mm round]: its own once it has some, else ours.
-
-    What the thickness, the cut and the saw make of it is in the plan's own spread; here it is all of them together.
-    """
-    ways = preferences_of(user, workshop)
-    return max(0.05, math.hypot(ways.cutting_spread_mm, ways.truing_spread_mm, math.pi * ways.thickness_spread_mm))
-
-
-def scatter_words(found: WhatIsLearnt, in_force_mm: float, units: str) -> dict[str, Any]:
+def scatter_found(found: WhatIsLearnt, in_force_mm: float, units: str) -> Scatter:
     """How far rings scatter here, beside the truing that is in force, and whether that is offered."""
-    n = sum(one.n for one in found.learnt.groups)
-    sd = found.learnt.scatter_mm
+    n = sum(one.n for one in found.whole.groups)
+    sd = found.whole.scatter_mm
     suggest = n >= LEAST_FOR_SCATTER and abs(sd - in_force_mm) > SCATTER_MATTERS * in_force_mm
     told, now = f"{Length(sd, units):.2f}", f"{Length(in_force_mm, units):.2f}"
-    says = ""
-    if n >= LEAST_FOR_SCATTER:
-        says = f"A ring scatters by {told} round here ({n} rings); {now} of truing is in force."
-    return {"sd_mm": sd, "in_force_mm": in_force_mm, "suggest": suggest, "says": says}
+    says = f"A ring scatters by {told} round here ({n} rings); {now} of truing is in force."
+    return Scatter(sd, in_force_mm, suggest, says if n >= LEAST_FOR_SCATTER else "")
 
 
 def hand_words(hand: Hand, units: str) -> str:

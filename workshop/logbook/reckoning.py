@@ -6,12 +6,10 @@ how many wait.
 
 from __future__ import annotations
 
-import logging
 from dataclasses import asdict
 from datetime import datetime
 from typing import Any
 
-from django.db import transaction
 from django.db.models import Q, QuerySet
 from django.dispatch import receiver
 
@@ -22,7 +20,7 @@ from ringcraft.sections import PROFILES
 from ringcraft.styles import STYLES
 from ringcraft.units import MONTHS
 from ringcraft.work.kept import KeptPlanError
-from workshop.jobs import reading
+from workshop.jobs import catching_up, reading
 from workshop.jobs.measures import measures_now
 from workshop.jobs.models import LONGEST_WORDS, Job, Measure, StepDone, folded
 from workshop.jobs.plans import followed, kept_plan, looks_of
@@ -30,9 +28,7 @@ from workshop.jobs.progress import job_stands, steps_done, times_done
 from workshop.jobs.readings import came_back_of
 from workshop.logbook.models import Finding, RingRecord
 
-log = logging.getLogger(__name__)
 SHAPE = "1"  # of what is kept; raise it with each change of it
-CAUGHT_UP_AT_ONCE = 50
 PLAIN = (
     "style", "profile", "family", "metal", "group", "thickness_class", "thickness_mm", "width_mm", "wanted_mm",
     "cut_planned_mm", "cut_read_mm", "cut_off_mm", "size_planned_mm", "size_read_mm", "off_mm", "z_mm",
@@ -41,7 +37,7 @@ PLAIN = (
 
 
 #: What is kept of a job whose plan cannot be read: that there is nothing to tell.
-NOTHING: dict[str, Any] = {"stamp": SHAPE, "listed": False, "counts": False, "z_mm": None, "words": ""}
+NOTHING: dict[str, Any] = {"stamp": SHAPE, "listed": False, "counts": False, "style": "", "z_mm": None, "words": ""}
 
 
 @receiver(job_stands)
@@ -71,7 +67,8 @@ def _out(job: Job) -> tuple[RingOut, Measure | None]:
 
 
 def _columns(job: Job, out: RingOut, last: Measure | None) -> dict[str, Any]:
-    plan, done = kept_plan(job), steps_done(job)
+    plan: Any = kept_plan(job)
+    done = steps_done(job)
     cutter = _who_cut(job, plan.route, done) or (last.by if last else None)
     back = came_back_of(job)
     person = str(cutter) if cutter else ""
@@ -88,7 +85,7 @@ def _columns(job: Job, out: RingOut, last: Measure | None) -> dict[str, Any]:
         "listed": bool(last or job.closed_at or back),
         "at": at,
         "work": job.work,
-        "size_text": _size_text(plan)[:60],
+        "size_text": str(plan.target.text)[:60],
         "counts": out.z_mm is not None and not slip,
         "why_not": (out.why_not or slip)[:120],
         "odd": out.odd[:80],
@@ -101,10 +98,6 @@ def _columns(job: Job, out: RingOut, last: Measure | None) -> dict[str, Any]:
         "stages": [asdict(one) for one in out.stages],
     }
     return columns | {"words": _words(job, out, columns, found)}
-
-
-def _size_text(plan: Any) -> str:
-    return str(plan.target.text)
 
 
 def _who_cut(job: Job, route: Any, done: dict[str, StepDone]) -> Any:
@@ -155,21 +148,5 @@ def waiting(workshop_id: int) -> int:
 
 
 def catch_up() -> int:
-    """Work out how the rings of all jobs came out that were kept in another shape; how many that were.
-
-    One job at a time, each in a transaction of its own, so that nobody waits for it; the newest first.
-    """
-    done, seen = 0, 2**62
-    while True:
-        waiting = unreckoned(Job.objects.filter(pk__lt=seen)).order_by("-pk")
-        keys = list(waiting.values_list("pk", flat=True)[:CAUGHT_UP_AT_ONCE])
-        if not keys:
-            return done
-        for pk in keys:
-            seen = pk
-            try:
-                with transaction.atomic():
-                    reckon(Job.objects.select_for_update().get(pk=pk))
-                done += 1
-            except Exception:
-                log.exception("how the ring of job %s came out cannot be worked out", pk)
+    """Work out how the rings of all jobs came out that were kept in another shape; how many that were."""
+    return catching_up.catch_up(unreckoned, reckon, "how the ring came out")

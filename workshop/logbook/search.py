@@ -10,13 +10,13 @@ from workshop.jobs.models import folded
 from workshop.logbook.models import RingRecord
 
 MOST_WORDS = 8
-#: How a logbook is sorted: the key, and the fields of a record in their order, the last one unique.
-SORTS: dict[str, tuple[str, ...]] = {
-    "newest": ("-at", "-number"),
-    "oldest": ("at", "number"),
-    "largest": ("-off_mm", "-number"),
-    "smallest": ("off_mm", "number"),
-    "number": ("-number",),
+#: How a logbook is sorted: as one says it, and the fields of a record in their order, the last one unique.
+SORTS: dict[str, tuple[str, tuple[str, ...]]] = {
+    "newest": ("the newest first", ("-at", "-number")),
+    "oldest": ("the oldest first", ("at", "number")),
+    "largest": ("the largest first", ("-off_mm", "-number")),
+    "smallest": ("the smallest first", ("off_mm", "number")),
+    "number": ("by number", ("-number",)),
 }
 
 
@@ -38,4 +38,4 @@ def find_rings(workshop_id: int, words: str, sort: str, limit: int, offset: int)
     found = rings(workshop_id, words)
     if sort in ("largest", "smallest"):
         found = found.exclude(off_mm=None)
-    return page_of(found.select_related("job"), SORTS[sort], limit, offset)
+    return page_of(found.select_related("job"), SORTS[sort][1], limit, offset)

@@ -6,13 +6,11 @@ this one worked out is caught up when the application starts (``catch_up``); unt
 
 from __future__ import annotations
 
-import logging
 from collections.abc import Collection, Iterable
 from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from django.db import transaction
 from django.db.models import Q, QuerySet
 from django.dispatch import receiver
 
@@ -21,16 +19,15 @@ from ringcraft.sections import Section
 from ringcraft.stock.wanted import INSERT, stock_wanted
 from ringcraft.work.kept import KeptPlanError
 from ringcraft.work.taken import section_taken
+from workshop.jobs import catching_up
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job, StepDone, name_of_job
 from workshop.jobs.plans import followed
 from workshop.jobs.progress import job_stands
 from workshop.stock.models import JobBlanks, Movement, TakenBack
 
-log = logging.getLogger(__name__)
 SHAPE = "5"  # of what is kept; raise it with each change of it
 BY = f"{SHAPE}.{__version__}"
-CAUGHT_UP_AT_ONCE = 50
 
 
 @dataclass(frozen=True)
@@ -85,24 +82,10 @@ def unreckoned(jobs: QuerySet[Job]) -> QuerySet[Job]:
 
 
 def catch_up() -> int:
-    """Work out what the open jobs want where another engine did so before; how many that were.
-
-    One job at a time, each in a transaction of its own, so that nobody waits for it.
-    """
-    done, seen = 0, 0
-    while True:
-        waiting = unreckoned(Job.objects.filter(closed_at__isnull=True, pk__gt=seen)).order_by("pk")
-        keys = list(waiting.values_list("pk", flat=True)[:CAUGHT_UP_AT_ONCE])
-        if not keys:
-            return done
-        for pk in keys:
-            seen = pk
-            try:
-                with transaction.atomic():
-                    reckon(Job.objects.select_for_update().get(pk=pk))
-                done += 1
-            except Exception:
-                log.exception("what job %s wants cannot be worked out", pk)
+    """Work out what the open jobs want where another engine did so before; how many that were."""
+    return catching_up.catch_up(
+        lambda jobs: unreckoned(jobs.filter(closed_at__isnull=True)), reckon, "what is wanted"
+    )
 
 
 def open_blanks(jobs: QuerySet[Job]) -> list[OpenBlank]:

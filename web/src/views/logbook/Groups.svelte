@@ -4,7 +4,7 @@
   import { reachOf } from './misses'
 
   interface Props {
-    groups: Schemas['LearntGroupOut'][]
+    groups: Schemas['LearntGroup'][]
     chosen: string
     onchoose: (group: string) => void
   }

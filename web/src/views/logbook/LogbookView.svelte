@@ -10,13 +10,6 @@
   import { LearntRecord } from './record.svelte'
   import Rings from './Rings.svelte'
 
-  const LOOKS: Record<string, string> = {
-    group: 'profile and metal',
-    thickness: 'thickness',
-    style: 'style',
-    person: 'person',
-    gauge: 'gauge',
-  }
   const record = new LearntRecord()
   onMount(() => void record.read())
   $effect(() =>
@@ -54,19 +47,19 @@
             value={record.by}
             onchange={(event) => void record.look(event.currentTarget.value)}
           >
-            {#each learnt.views as view (view)}
-              <option value={view}>{LOOKS[view] ?? view}</option>
+            {#each learnt.views as view (view.key)}
+              <option value={view.key}>{view.title}</option>
             {/each}
           </select>: {group.n} of them{group.set_aside ? `, ${group.set_aside} set aside` : ''}.
         </p>
         <p class="figure lead" data-testid="learnt-lead">{group.lead}</p>
         <p class="mt-3 text-lead">
           {group.between}
-          {#if group.in_force_mm && group.since}
-            In force since {group.since}.
+          {#if group.in_force_mm && learnt.since[group.group]}
+            In force since {learnt.since[group.group]}.
           {/if}
         </p>
-        {#if group.suggest && group.key}
+        {#if group.suggest && record.keyOf(group)}
           <p class="mt-1 text-lead" data-testid="offer">
             <b class="font-semibold">{capital(group.offer)}</b> from now on?
           </p>
@@ -76,9 +69,9 @@
             disabled={record.busy}
             onclick={() => void record.take(group)}>Yes, make it ours</button
           >
-        {:else if group.n >= 5}
+        {:else if group.says}
           <p class="text-soft mt-1">
-            {group.key
+            {record.keyOf(group)
               ? group.in_force_mm
                 ? 'That is in every length that is cut: nothing to change.'
                 : 'Nothing to change yet.'
@@ -132,7 +125,7 @@
         {/each}
       </div>
       <div class="min-w-0">
-        <Misses dots={record.dots} {group} named={group.group} />
+        <Misses dots={record.dots} {group} />
         {#if record.groups.length > 1}
           <Groups
             groups={record.groups}

@@ -49,7 +49,12 @@
     'size-side-b',
     'cut-length',
   ]
+  const readable = $derived(ring?.stages.some((one) => asks(one.key)) ?? false)
   const asks = (name: string) => sizes.includes(name.split('@')[0] ?? '')
+
+  /** What came out right is asked about only where somebody asks. */
+  const isWrong = (one: Schemas['OneRing']) =>
+    one.aside || one.came_back !== '' || ['large', 'small'].includes(one.verdict)
 
   async function read() {
     const answer = await ask(api.GET('/api/logbook/{job_id}', { params: { path } }))
@@ -59,7 +64,7 @@
     } else if (answer) {
       ring = answer.data
       mistakes = []
-      if (ring.stages.some((one) => asks(one.key))) await diagnose(key)
+      if (readable && (key || isWrong(ring))) await diagnose(key)
     }
   }
   async function diagnose(name: string) {
@@ -132,7 +137,7 @@
                 <td class="font-semibold">{told(one.key, one.read)}</td>
                 <td>{off(one)}</td>
                 <td>
-                  {#if asks(one.key) && off(one) !== 'as planned'}
+                  {#if (asks(one.key) || (readable && one.title === ring.odd)) && off(one) !== 'as planned'}
                     <button
                       type="button"
                       class="quiet"

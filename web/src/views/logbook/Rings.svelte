@@ -9,15 +9,9 @@
   import { dayWords } from '$lib/text'
 
   type Ring = Schemas['RingLine'] & { id: number }
-  const SORTS: Record<string, string> = {
-    newest: 'the newest first',
-    oldest: 'the oldest first',
-    largest: 'the largest first',
-    smallest: 'the smallest first',
-    number: 'by number',
-  }
   let q = $state('')
   let sort = $state('newest')
+  let sorts = $state.raw<Schemas['Option'][]>([])
   const found = new Pages<Ring>()
   const live = new Live<null>(120)
   $effect(() => {
@@ -28,6 +22,7 @@
           api.GET('/api/logbook', { params: { query: { ...query, offset } }, signal }),
         )
         if (!answer?.data) return answer?.problem ? answer : undefined
+        sorts = answer.data.sorts
         const items = answer.data.items.map((one) => ({ ...one, id: one.job_id }))
         return { data: { items, count: answer.data.count }, problem: null }
       })
@@ -49,9 +44,13 @@
         most={200}
         placeholder="half-round sterling large"
       />,
-      <select class="word" bind:value={sort} aria-label="Sorted">
-        {#each Object.entries(SORTS) as [key, title] (key)}<option value={key}>{title}</option
-          >{/each}
+      <select
+        class="word"
+        value={sort}
+        aria-label="Sorted"
+        onchange={(event) => (sort = event.currentTarget.value)}
+      >
+        {#each sorts as one (one.key)}<option value={one.key}>{one.title}</option>{/each}
       </select>{#if found.read}: {found.count}{/if}
     </h2>
     <p class="flex gap-5">

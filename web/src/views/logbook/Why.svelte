@@ -8,11 +8,6 @@
     whose: string
   }
   let { found, whose }: Props = $props()
-  const ASKS: Record<string, string> = {
-    thickness: 'the thickness',
-    cut: 'the length as it was cut',
-    size: 'the size once more',
-  }
   const most = $derived(Math.max(...found.causes.map((one) => one.share), 0.01))
   const signed = (mm: number) => `${mm < 0 ? '−' : '+'}${length(Math.abs(mm))}`
 </script>
@@ -25,6 +20,9 @@
     </h2>
     <p class="mt-1 text-lead" data-testid="finding">{found.says}</p>
     {#if found.apart}<p class="mt-1">{found.apart}</p>{/if}
+    {#if found.causes[0]?.mend}<p class="text-soft mt-1">
+        Next time: {found.causes[0].mend.slice(0, 1).toLowerCase()}{found.causes[0].mend.slice(1)}
+      </p>{/if}
     <ul class="mt-3" aria-label="Causes">
       {#each found.causes as cause (cause.keys.join('+') + cause.title)}
         <li>
@@ -48,7 +46,7 @@
   {#if found.ask}
     <div data-testid="ask">
       <p class="text-soft">Measure next</p>
-      <p class="figure next">{ASKS[found.ask.key] ?? found.ask.key}</p>
+      <p class="figure next">{found.ask.title}</p>
       <p class="mt-2 text-lead">{found.ask.says}</p>
       {#if found.ask.bits >= 0.02}
         <p class="text-soft mt-1 text-small">{found.ask.bits.toFixed(2)} bits of what is open</p>

@@ -17,6 +17,11 @@ export class LearntRecord {
   group = $derived(this.groups.find((one) => one.group === this.chosen) ?? this.groups[0] ?? null)
   dots = $derived((this.learnt?.dots ?? []).filter((dot) => dot.label === this.group?.group))
 
+  /** By what an offer of a group is taken; nothing where it is only another look. */
+  keyOf(group: Schemas['LearntGroup']): string {
+    return this.learnt?.keys[group.group] ?? ''
+  }
+
   async read() {
     const now = ++this.#newest
     const answer = await ask(api.GET('/api/logbook/learnt', { params: { query: { by: this.by } } }))
@@ -35,9 +40,9 @@ export class LearntRecord {
   }
 
   /** A yes to what is offered: dated, and in the next length that is cut. */
-  async take(group: Schemas['LearntGroupOut']) {
+  async take(group: Schemas['LearntGroup']) {
     await this.#send(
-      `/api/logbook/learnt/${group.key}`,
+      `/api/logbook/learnt/${this.keyOf(group)}`,
       { mean_mm: group.mean_mm, version: this.learnt?.workshop_version ?? null },
       `the correction of ${group.group}`,
     )

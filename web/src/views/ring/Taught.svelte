@@ -10,12 +10,12 @@
   const record = new LearntRecord()
   onMount(() => void record.read())
   const key = $derived(`${plan.section.profile}/${plan.metal.family}`)
-  const group = $derived(record.groups.find((one) => one.key === key && one.suggest))
+  const group = $derived(record.groups.find((one) => record.keyOf(one) === key && one.suggest))
 </script>
 
 {#if group && plan.style !== 'adjustable'}
   <p class="mt-3" data-testid="taught">
-    {group.says.replace(/: [^:]*$/, ':')}
+    {group.found}:
     <button
       type="button"
       class="quiet"
