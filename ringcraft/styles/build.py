@@ -240,11 +240,8 @@ def assemble(
     context, turn, closing = sized.context, sized.turn, sized.closing
     wanted, metal = context.target, context.metal
     if joints is None:
-        joints = (
-            (Seam("joint", "the joint", context.section.width_mm, area_mm2=context.section.area_mm2),)
-            if style.joined
-            else ()
-        )
+        one = Seam("joint", "the joint", context.section.width_mm, area_mm2=context.section.area_mm2)
+        joints = (one,) if style.joined else ()
     seams: tuple[Joint, ...] = joints_of(metal, joints, context.book, context.order.seam_solders)
     views = rule_views(context, turn, told.plus_mm)
     sizing = sizing_of(context, closing, told.sizing or style.sizing, told.as_closed)
