@@ -1,21 +1,24 @@
 """Guards that read the project itself."""
 
 import ast
+import dataclasses
 import json
 import re
 import tomllib
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args, get_type_hints
 
 import pytest
 from django.core.management import call_command
 from django.test import Client
+from pydantic import BaseModel
 
 from ringcraft.styles import STYLES
 from ringcraft.styles.orders import first_order
 from ringcraft.works import WORKS
 from tests.orders import style_plan
 from workshop import settings as our_settings
+from workshop.api import api
 
 ROOT = Path(__file__).resolve().parents[2]
 SHOWN_TEXT = (ROOT / "README.md").read_text() + (ROOT / "docs" / "tour.md").read_text()
@@ -254,3 +257,30 @@ def test_text_has_six_sizes() -> None:
         assert all(int(size) >= 40 for size in sized) or path.stem in DRAWN, (path, sized)
         used |= set(re.findall(r"\btext-(small|note|body|lead|order|title)\b", text))
     assert used == SIZES
+
+
+def walked(kind: Any, named: dict[str, set[type]]) -> None:
+    """Note each type of our own that an answer or a request is made of, by its name."""
+    for inner in (*get_args(kind), getattr(kind, "__value__", None)):
+        walked(inner, named) if inner is not None else None
+    if not isinstance(kind, type) or kind in named.get(kind.__name__, ()):
+        return
+    ours = kind.__module__.startswith(("ringcraft", "workshop"))
+    if dataclasses.is_dataclass(kind) or issubclass(kind, BaseModel):
+        if ours:
+            named.setdefault(kind.__name__, set()).add(kind)
+        fields = getattr(kind, "model_fields", {})
+        for hint in (one.annotation for one in fields.values()) if fields else get_type_hints(kind).values():
+            walked(hint, named)
+
+
+def test_no_two_types_of_the_api_share_a_name() -> None:
+    # a schema keeps one type under a name: the second silently describes the first
+    named: dict[str, set[type]] = {}
+    for _, router in api._routers:
+        for view in router.path_operations.values():
+            for operation in view.operations:
+                for model in (*operation.models, *operation.response_models.values()):
+                    walked(model, named)
+    assert len(named) > 200
+    assert {name: kinds for name, kinds in named.items() if len(kinds) > 1} == {}

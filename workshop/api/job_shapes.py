@@ -56,7 +56,7 @@ class DoneOut(Schema):
     nth: int
 
 
-class Figure(Schema):
+class FigureKept(Schema):
     """A figure that can still be told of a plan that cannot be read."""
 
     title: str
@@ -113,7 +113,7 @@ class JobOut(Schema):
     wrong: str
     older: str
     trouble: str
-    figures: list[Figure]
+    figures: list[FigureKept]
     verdicts: list[Verdict]
     done: list[DoneOut]
     measures: list[MeasureOut]

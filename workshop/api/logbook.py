@@ -100,7 +100,7 @@ class LearntOut(Schema):
     since: dict[str, str]
     dots: list[learning.Dot]
     drift: list[Drift]
-    scatter: learning.Scatter
+    scatter: learning.ScatterFound
     hand: Hand
     hand_says: str
     cuts: list[learning.CutDot]

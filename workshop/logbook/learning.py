@@ -64,7 +64,7 @@ class CutDot:
 
 
 @dataclass(frozen=True)
-class Scatter:
+class ScatterFound:
     """How far rings scatter here [mm round], beside the truing that is in force; whether it is offered."""
 
     sd_mm: float
@@ -214,14 +214,14 @@ def take_spread(
     _set(actor, owner, version, {f"{kind}_spread_mm": round(found, 3)})
 
 
-def scatter_found(found: WhatIsLearnt, in_force_mm: float, units: str) -> Scatter:
+def scatter_found(found: WhatIsLearnt, in_force_mm: float, units: str) -> ScatterFound:
     """How far rings scatter here, beside the truing that is in force, and whether that is offered."""
     n = sum(one.n for one in found.whole.groups)
     sd = found.whole.scatter_mm
     suggest = n >= LEAST_FOR_SCATTER and abs(sd - in_force_mm) > SCATTER_MATTERS * in_force_mm
     told, now = f"{Length(sd, units):.2f}", f"{Length(in_force_mm, units):.2f}"
     says = f"A ring scatters by {told} round here ({n} rings); {now} of truing is in force."
-    return Scatter(sd, in_force_mm, suggest, says if n >= LEAST_FOR_SCATTER else "")
+    return ScatterFound(sd, in_force_mm, suggest, says if n >= LEAST_FOR_SCATTER else "")
 
 
 def hand_words(hand: Hand, units: str) -> str:

@@ -9,7 +9,7 @@ from django.db import transaction
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnreadableError
 from ringcraft.metals import METALS
 from ringcraft.stock.drawer import PieceFigures, StockPiece, figures_of
-from ringcraft.stock.melt.alloying import AlloyRequest, Part, answer_alloy, fineness_of
+from ringcraft.stock.melt.alloying import AlloyRequest, MeltPart, answer_alloy, fineness_of
 from ringcraft.stock.melt.mixing import Scrap, incompatible_to_alloy, refusal
 from workshop.core.history import Actor, record
 from workshop.stock.booking import Booking, decimal_of, hold_drawer, new_item
@@ -142,7 +142,7 @@ def _alloyed(items: dict[int, StockItem], into: list[Into], metal: str, added: A
     target = fineness_of(metal)
     if target is None:
         return [UnreadableError("poured.0.metal", "That metal has no fineness.", "A precious one.")]
-    parts = tuple(Part(metal=items[one.item_id].metal, mass_g=one.mass_g) for one in into)
+    parts = tuple(MeltPart(metal=items[one.item_id].metal, mass_g=one.mass_g) for one in into)
     plan = answer_alloy(AlloyRequest(parts=parts, target_fineness=target))
     if abs(plan.mass_g - added.mass_g) > max(0.02, APART * plan.mass_g):
         said = f"{added.mass_g:.2f} g were added, {plan.mass_g:.2f} g of {plan.add} bring it to {target:.0f}."

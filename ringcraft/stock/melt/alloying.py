@@ -34,7 +34,7 @@ Fineness = Annotated[float, BeforeValidator(_fineness)]
 
 
 @request
-class Part:
+class MeltPart:
     """Metal that goes in: its fineness in thousandths, its mass [g]; its alloy, which says the fineness too."""
 
     fineness: Fineness | None = None
@@ -65,7 +65,7 @@ def _few(value: object) -> object:
 class AlloyRequest:
     """What is at hand and the fineness wanted, in thousandths, or that of a metal."""
 
-    parts: Annotated[tuple[Part, ...], BeforeValidator(_few)]
+    parts: Annotated[tuple[MeltPart, ...], BeforeValidator(_few)]
     target_fineness: Fineness | None = None
     target_metal: MetalKey | None = None
 
