@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -29,7 +30,10 @@ OF_STOCK = {key for key, row in MEASURES.items() if row["of"] == "stock"}
 
 @dataclass(frozen=True)
 class Reading:
-    """A measure as read: its value [mm of length, mm of inside diameter, or g] and how it reads back."""
+    """A measure as read: its value [mm of length, mm of inside diameter, or g].
+
+    ``text`` is it as typed, with its unit where a bare figure was inches.
+    """
 
     key: str
     value: float
@@ -64,7 +68,7 @@ def read_measure(
     try:
         if kind == "size":
             size = on(text) if on else read_size(text, home=home, units=bare)
-            return Reading(key, size.inside_diameter_mm, size.text)
+            return Reading(key, size.inside_diameter_mm, with_unit(kind, text, size.inside_diameter_mm))
         if kind == "mass":
             return _mass(key, text)
         if kind == "yes-no":
@@ -75,7 +79,33 @@ def read_measure(
     if not 0.05 <= value <= 400:
         said, hint = "{read:g mm} is no measure of a ring.", "In which unit is it?"
         raise OutOfRangeError("text", said, hint, read=value).in_units(bare)
-    return Reading(key, value, f"{Length(value, bare):.2f}")
+    return Reading(key, value, with_unit(kind, text, value, zero_mm))
+
+
+def with_unit(kind: str, text: str, value: float, zero_mm: float = 0.0) -> str:
+    """A reading's text so that it says the same wherever it is read: a bare figure that was inches gets its unit.
+
+    ``value`` is what it was read as [mm], with what the caliper reads closed taken off.
+
+    >>> with_unit("length", "2.4", 60.96), with_unit("length", "16 ga", 1.2908)
+    ('2.4 in', '16 ga')
+    """
+    text = text.strip()
+    if kind not in ("length", "size"):
+        return text
+
+    def off(bare: str) -> float:
+        try:
+            mm = read_length(text, bare=bare) - zero_mm if kind == "length" else _inside_mm(text, bare)
+        except CraftError:
+            return math.inf
+        return abs(mm - value)
+
+    return f"{text} in" if off("in") < off("mm") else text
+
+
+def _inside_mm(text: str, bare: str) -> float:
+    return read_size(text, units=bare).inside_diameter_mm
 
 
 _ANSWERS = {"yes": 1.0, "y": 1.0, "some": 1.0, "no": 0.0, "n": 0.0, "none": 0.0}

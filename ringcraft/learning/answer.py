@@ -158,7 +158,7 @@ def _says(
 
 
 def closes_words(mm: float, units: str) -> str:
-    """How a mean tells itself: 0.38 round large here, 0.12 inside."""
+    """How a mean tells itself: 0.55 round large here, 0.18 inside."""
     if abs(mm) < 0.005:
         return "true here"
     much, inside = Length(abs(mm), units), Length(abs(mm) / math.pi, units)

@@ -6,10 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ringcraft.errors import CraftError, OutOfRangeError
-from ringcraft.following.inspection import Reading
+from ringcraft.following.inspection import Reading, with_unit
 from ringcraft.measure.sizes import FingerSize, read_size
 from ringcraft.reading import read_length
-from ringcraft.units import Length
 
 #: Where a reading was taken: from a side of the mandrel, or at an angle round the shank, from the bottom [degrees].
 PLACES = {
@@ -63,11 +62,11 @@ def read_at_place(
     try:
         if READINGS[key].kind == "size":
             size = on(text) if on else read_size(text, home=home, units=bare)
-            return Reading(key, size.inside_diameter_mm, size.text)
+            return Reading(key, size.inside_diameter_mm, with_unit("size", text, size.inside_diameter_mm))
         value = read_length(text, bare=bare) - zero_mm
     except CraftError as problem:
         raise problem.at("text").in_units(bare) from None
     if not LEAST_MM <= value <= MOST_MM:
         said, hint = "{read:g mm} is no measure of a shank.", "In which unit is it?"
         raise OutOfRangeError("text", said, hint, read=value).in_units(bare)
-    return Reading(key, value, f"{Length(value, bare):.2f}")
+    return Reading(key, value, with_unit("length", text, value, zero_mm))

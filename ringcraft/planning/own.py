@@ -90,7 +90,7 @@ GROUPS = {
 
 
 def _correction(value: object) -> float:
-    hint = "In mm round, more than nothing where they close large, such as 0.38."
+    hint = "In mm round, more than nothing where they close large, such as 0.55."
     said = read_length(value, signed=True, bare=bare_unit())
     if abs(said) > MOST_CORRECTION_MM:
         raise OutOfRangeError("", "A correction of {much:g mm} is another ring.", hint, much=said)

@@ -9,6 +9,7 @@ import pytest
 
 from tests.workshop.conftest import Shop
 from tests.workshop.test_logbook import made, one
+from tests.workshop.test_measure import gauge
 from workshop.jobs.files import bring_in, take_out
 from workshop.jobs.models import Job
 
@@ -59,3 +60,22 @@ def test_what_came_back_is_kept_with_its_reason(ours: Shop) -> None:
 def test_a_reading_that_cannot_be_kept_is_refused_at_its_field(ours: Shop, body: Any, field: str) -> None:
     answer = ours.send("put", f"/jobs/{ours.job().pk}/readings", body)
     assert (answer.status_code, answer.json()["errors"][0]["field"]) == (422, field)
+
+
+def test_what_a_caliper_in_inches_read_is_the_same_in_every_shop(ours: Shop, theirs: Shop) -> None:
+    mandrel = gauge(ours)
+    job = ours.job()
+    length = {"text": "2.4", "typed_in": "in", "zero_mm": "0.002"}
+    assert ours.send("put", f"/jobs/{job.pk}/measures/cut-length", length).status_code == 200
+    thick = {"key": "shank-thickness", "place": "bottom", "state": "cut", "text": "0.07", "typed_in": "in"}
+    size = {"key": "ring-size", "state": "round", "text": "7", "gauge_id": mandrel["id"]}
+    for body in (thick, size):
+        assert ours.send("put", f"/jobs/{job.pk}/readings", body).status_code == 200
+    file = json.loads(json.dumps(take_out(Job.objects.get(pk=job.pk))))
+    before = [(row["text"], row["value"]) for row in (*file["measures"], *file["readings"])]
+    assert before == [("2.4 in", 60.9092), ("0.07 in", 1.778), ("7", 17.38)]
+    assert "cut length: 2.4 in" in ours.send("get", f"/jobs/{job.pk}/history").content.decode()
+    again = take_out(bring_in(theirs.actor, file))
+    assert [(row["text"], row["value"]) for row in (*again["measures"], *again["readings"])] == before
+    file["measures"][0]["text"] = "2.4"  # as a file of before has it
+    assert take_out(bring_in(theirs.actor, file))["measures"][0]["value"] == 60.9092

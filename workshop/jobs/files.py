@@ -9,7 +9,9 @@ from django.db import transaction
 from pydantic import BeforeValidator, TypeAdapter
 
 from ringcraft.errors import BadRequest, UnknownNameError, UnreadableError
+from ringcraft.following.inspection import KINDS, with_unit
 from ringcraft.joint.asking import JointSeen
+from ringcraft.learning.places import READINGS
 from ringcraft.schema import SignedMm, read_request, request
 from ringcraft.work.joining import look_keys
 from ringcraft.works import WORKS
@@ -86,6 +88,7 @@ class ReadingRow:
     key: Text
     state: Text
     text: Text
+    value: SignedMm | None = None
     place: Text = ""
     note: Text = ""
     zero_mm: SignedMm = 0.0
@@ -159,6 +162,7 @@ def take_out(job: Job) -> dict[str, Any]:
                 "place": m.place,
                 "state": m.state,
                 "text": m.text,
+                "value": float(m.value or 0),
                 "note": m.note,
                 "zero_mm": float(m.zero_mm),
                 "gauge_name": m.gauge_name,
@@ -210,7 +214,11 @@ def _read_there(actor: Actor, job: Job, row: ReadingRow) -> None:
     if not row.text.strip():
         raise BadRequest([UnreadableError("text", "This reading says nothing.", "Leave it out.")])
     at = checked_time(row.at, "at")
-    there = ReadingTaken(row.key, row.place, row.state, row.text, row.note, None, row.gauge_name, row.zero_mm, at)
+    kind = READINGS[row.key].kind if row.key in READINGS else ""
+    there = ReadingTaken(
+        row.key, row.place, row.state, _whole(kind, row), row.note, None, row.gauge_name, row.zero_mm, at,
+        value=row.value if row.gauge_name else None,
+    )  # fmt: skip
     take_reading(actor, job, there)
 
 
@@ -230,10 +238,16 @@ def _looked(actor: Actor, job: Job, row: LookRow) -> None:
     keep_look(actor, job, row.key, seen, checked_time(row.at, "at"))
 
 
+def _whole(kind: str, row: MeasureRow | ReadingRow) -> str:
+    """A reading's text with its unit: a file of before has bare figures that were inches."""
+    return row.text if row.value is None else with_unit(kind, row.text, row.value, row.zero_mm)
+
+
 def _measured(actor: Actor, job: Job, row: MeasureRow) -> None:
     """Keep a measure of the file; a size read on a gauge elsewhere keeps the value that the gauge gave it there."""
     if not row.text.strip():
         raise BadRequest([UnreadableError("text", "This measure says nothing.", "Leave it out.")])
     value = row.value if row.gauge_name else None
-    taken = Taken(row.key, row.text, None, row.gauge_name, row.zero_mm, checked_time(row.at, "at"), value)
+    text = _whole(KINDS.get(row.key.partition("@")[0], ""), row)
+    taken = Taken(row.key, text, None, row.gauge_name, row.zero_mm, checked_time(row.at, "at"), value)
     take_measure(actor, job, taken)

@@ -76,14 +76,13 @@ def take_measure(actor: Actor, job: Job | int, taken: Taken) -> Job:
         stand_as_measured(row, values_of(row))
         return row
     reading = _read(row, taken)
-    elsewhere = taken.value if taken.value is not None else reading.value
-    value = elsewhere if abs(elsewhere - reading.value) < MOST_GAUGE_ERROR_MM else reading.value
+    value = as_elsewhere(reading.value, taken.value)
     calibration = taken.gauge.newest() if taken.gauge else None
     measure = Measure.objects.create(
         job=row,
         route_key="" if is_of_stock(taken.key) else row.route_key,
         key=taken.key,
-        text=taken.text.strip(),
+        text=reading.text,
         value=Decimal(f"{value:.4f}"),
         zero_mm=Decimal(f"{taken.zero_mm:.4f}"),
         gauge=taken.gauge,
@@ -99,6 +98,13 @@ def take_measure(actor: Actor, job: Job | int, taken: Taken) -> Job:
     record(actor, row, "measured", after=said)
     stand_as_measured(row, values_of(row))
     return row
+
+
+def as_elsewhere(read_mm: float, elsewhere_mm: float | None) -> float:
+    """A size that was read elsewhere [mm]: as its gauge gave it there, unless that is another scale."""
+    if elsewhere_mm is None or abs(elsewhere_mm - read_mm) >= MOST_GAUGE_ERROR_MM:
+        return read_mm
+    return elsewhere_mm
 
 
 def _read(job: Job, taken: Taken) -> Reading:

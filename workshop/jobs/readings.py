@@ -19,6 +19,7 @@ from workshop.gauges.models import Gauge
 from workshop.gauges.reading import read_size_on
 from workshop.jobs.details import checked_time
 from workshop.jobs.locking import locked
+from workshop.jobs.measures import as_elsewhere
 from workshop.jobs.models import Job, Measure
 from workshop.jobs.progress import job_stands
 
@@ -29,7 +30,8 @@ MOST_READINGS, LONGEST_NOTE = 1000, 200
 class ReadingTaken:
     """A reading as typed: of what, where, in which state, on which gauge; ``note`` is why it came back.
 
-    Empty text takes the one before at that place and state away; it stays in the history.
+    Empty text takes the one before at that place and state away; it stays in the history. ``value`` is what a gauge
+    elsewhere read it as, for a job that comes in from its file.
     """
 
     key: str
@@ -42,6 +44,7 @@ class ReadingTaken:
     zero_mm: float = 0.0
     at: datetime | None = None
     bare: str = "mm"
+    value: float | None = None
 
 
 def readings_now(job: Job) -> list[Measure]:
@@ -102,7 +105,7 @@ def take_reading(actor: Actor, job: Job | int, taken: ReadingTaken) -> Job:
             )  # fmt: skip
         except CraftError as problem:
             raise BadRequest([problem]) from None
-        value = Decimal(f"{reading.value:.4f}")
+        value, text = Decimal(f"{as_elsewhere(reading.value, taken.value):.4f}"), reading.text
     Measure.objects.create(
         job=row,
         key=taken.key,

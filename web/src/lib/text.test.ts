@@ -1,6 +1,15 @@
 import { describe, expect, it } from 'vitest'
 
-import { countdown, dueWords, fromField, minutes, pieces, toField } from './text'
+import {
+  asTyped,
+  countdown,
+  dueWords,
+  fromField,
+  minutes,
+  pieces,
+  toField,
+  unitBehind,
+} from './text'
 
 const shown = (text: string, strong = '') =>
   pieces(text, strong).map((piece) => `${piece.kind[0]}:${piece.text}`)
@@ -30,6 +39,19 @@ describe('figures', () => {
       '0:00',
       '1:02:05',
     ])
+  })
+})
+
+describe('a reading and the unit behind its field', () => {
+  it.each([
+    ['2.4 in', 'in', '2.4', 'in'],
+    ['2.4 in', 'mm', '2.4 in', ''],
+    ['16 ga', 'mm', '16 ga', ''],
+    ['1/16″', 'in', '1/16″', ''],
+    ['61,2', 'mm', '61,2', 'mm'],
+  ])('%s for a caliper in %s', (text, units, typed, behind) => {
+    expect(asTyped(text, units)).toBe(typed)
+    expect(unitBehind(typed, units)).toBe(behind)
   })
 })
 

@@ -34,6 +34,16 @@ export function capital(words: string): string {
   return words.slice(0, 1).toUpperCase() + words.slice(1)
 }
 
+/** A reading as its own caliper's field has it: without the unit that stands behind the field. */
+export function asTyped(text: string, units: string): string {
+  return units === 'in' && text.endsWith(' in') ? text.slice(0, -3) : text
+}
+
+/** The unit behind a field, where what is typed in it does not name its own. */
+export function unitBehind(text: string, unit: string): string {
+  return /[a-z"″]/i.test(text) ? '' : unit
+}
+
 /** Minutes of work, short: 40 min, 1 h 10. */
 export function minutes(count: number): string {
   const whole = Math.round(count)

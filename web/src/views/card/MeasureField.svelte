@@ -12,7 +12,7 @@
   import { outbox } from '$lib/outbox.svelte'
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
-  import { whenWords } from '$lib/text'
+  import { asTyped, unitBehind, whenWords } from '$lib/text'
 
   import type { Card } from './card.svelte'
 
@@ -31,7 +31,8 @@
   const unit = $derived(asked.kind === 'length' ? units : asked.kind === 'mass' ? 'g' : '')
   const planned = $derived(gauges.list.find((one) => one.name === job.plan?.gauge?.name)?.id)
 
-  let text = $state(untrack(() => kept?.text ?? ''))
+  const written = $derived(asTyped(kept?.text ?? '', units))
+  let text = $state(untrack(() => written))
   let gauge = $state(untrack(() => first()))
   let mistakes = $state.raw<Mistake[]>([])
 
@@ -45,9 +46,9 @@
   onMount(() => void draft.begin())
   $effect(() => draft.keep())
   // what was on its way has arrived, or a colleague read it anew: a field that nobody touched shows it
-  let seen = untrack(() => kept?.text ?? '')
+  let seen = untrack(() => written)
   $effect(() => {
-    const now = kept?.text ?? ''
+    const now = written
     untrack(() => {
       if (now === seen) return
       if (text === seen) {
@@ -66,7 +67,7 @@
   }
 
   async function keep() {
-    const same = text === (kept?.text ?? '') && (!isSize || gauge === String(kept?.gauge_id ?? ''))
+    const same = text === written && (!isSize || gauge === String(kept?.gauge_id ?? ''))
     const sent = pending && (pending.body as { text: string }).text === text
     if (same || sent || (!text && !kept)) return true
     const body = {
@@ -133,7 +134,7 @@
         maxlength="80"
         onkeydown={entered}
         onblur={keep}
-      />{unit}
+      />{unitBehind(text, unit)}
     </label>
   {/if}
   {#if isSize}
@@ -152,7 +153,7 @@
   {/if}
   {#if pending}
     <span class="text-flame-text ml-3 text-note">on its way, not judged yet</span>
-  {:else if verdict && !mistakes.length && text === kept?.text}
+  {:else if verdict && !mistakes.length && kept && text === written}
     <span
       class={['ml-3 text-lead', verdict.tone === 'act' ? 'text-flame-text' : 'text-blue']}
       data-verdict={asked.key}><Say text={verdict.says} /></span
@@ -179,7 +180,7 @@
         : ''}</span
     >
   {/if}
-  {#if draft.since && !pending && text !== (kept?.text ?? '')}
+  {#if draft.since && !pending && text !== written}
     <span class="text-soft ml-3 text-note" data-testid="picked-up"
       >picked up as you left it, not kept yet</span
     >

@@ -12,7 +12,7 @@
   import Say from '$lib/parts/Say.svelte'
   import Word from '$lib/parts/Word.svelte'
   import { session } from '$lib/session.svelte'
-  import { whenWords } from '$lib/text'
+  import { unitBehind, whenWords } from '$lib/text'
   import Round from './Round.svelte'
 
   let { jobId }: { jobId: number } = $props()
@@ -126,7 +126,7 @@
         most={80}
         placeholder={size ? 'a size' : '0.00'}
         {mistakes}
-      />{size ? '' : ` ${units}`}{#if size}
+      />{size ? '' : ` ${unitBehind(words.text, units)}`}{#if size}
         on <select class="word" bind:value={words.gauge} aria-label="On which gauge">
           {#each gauges.choices as choice (choice.key)}<option value={choice.key}
               >{choice.title}</option
