@@ -6,6 +6,7 @@ from playwright.sync_api import Page, expect
 
 from ringcraft.styles.orders import FIRST_SIZE
 from tests.browser.conftest import Server
+from tests.browser.test_record import call
 from tests.orders import plan
 from tools.caliper import type_readings
 
@@ -59,6 +60,27 @@ def test_the_simulated_caliper_fills_the_measure_and_its_zero_is_taken_off(bench
     page.keyboard.type("80")
     page.keyboard.press("Enter")
     expect(page.locator("[data-verdict=stock-width]")).to_contain_text("is that this stock?")
+
+
+def test_a_reading_in_inches_stays_one_for_everybody(bench: Page) -> None:
+    page = bench
+    call(page, "PUT", "/ways/mine", {"caliper_units": "in", "version": 1})
+    page.reload()
+    page.get_by_test_id("bench-line").get_by_role("link", name="trial ring").click()
+    field = page.get_by_label("thickness as measured")
+    field.fill("0.037")
+    field.press("Enter")
+    verdict = page.locator("[data-verdict=stock-thickness]")
+    expect(verdict).to_contain_text("thicker")
+    expect(field).to_have_value("0.037")
+    field.focus()
+    page.get_by_label("width as measured").focus()  # left as it was: it is not read again
+    page.get_by_label("width as measured").press("Enter")
+    call(page, "PUT", "/ways/mine", {"caliper_units": "mm", "version": 2})
+    page.reload()
+    expect(field).to_have_value("0.037 in")
+    expect(field.locator("xpath=..")).not_to_contain_text("mm")
+    expect(page.get_by_text("read 2 times")).to_have_count(0)
 
 
 def test_a_customers_finger_begins_a_ring(bench: Page) -> None:

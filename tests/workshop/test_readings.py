@@ -74,7 +74,7 @@ def test_what_a_caliper_in_inches_read_is_the_same_in_every_shop(ours: Shop, the
     file = json.loads(json.dumps(take_out(Job.objects.get(pk=job.pk))))
     before = [(row["text"], row["value"]) for row in (*file["measures"], *file["readings"])]
     assert before == [("2.4 in", 60.9092), ("0.07 in", 1.778), ("7", 17.38)]
-    assert "cut length: 2.4 in" in ours.send("get", f"/jobs/{job.pk}/history").content.decode()
+    assert "cut length as measured: 2.4 in" in ours.send("get", f"/jobs/{job.pk}/history").content.decode()
     again = take_out(bring_in(theirs.actor, file))
     assert [(row["text"], row["value"]) for row in (*again["measures"], *again["readings"])] == before
     file["measures"][0]["text"] = "2.4"  # as a file of before has it
