@@ -10,6 +10,7 @@ from statistics import median
 from ringcraft.learning.asking import LEARN, LearnRequest, RingMiss
 from ringcraft.learning.drift import shift_of
 from ringcraft.learning.pooling import Mixture, pool, sums_of
+from ringcraft.planning.own import closes_words
 from ringcraft.schema import read_request
 from ringcraft.units import Length, capital, day_words
 
@@ -155,14 +156,6 @@ def _says(
         return said, f"{said}: {held}.", ""
     offer = offer_words(mean, in_force, units)
     return said, f"{said}: {offer}.", offer
-
-
-def closes_words(mm: float, units: str) -> str:
-    """How a mean tells itself: 0.55 round large here, 0.18 inside."""
-    if abs(mm) < 0.005:
-        return "true here"
-    much, inside = Length(abs(mm), units), Length(abs(mm) / math.pi, units)
-    return f"{much:.2f} round {'large' if mm > 0 else 'small'} here, {inside:.2f} inside"
 
 
 def offer_words(mean: float, in_force: float, units: str) -> str:

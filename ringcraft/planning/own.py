@@ -4,6 +4,7 @@ finish, what a stone bears.
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Mapping
 from dataclasses import replace
@@ -19,6 +20,7 @@ from ringcraft.reading import entries, read_length, tidy
 from ringcraft.schema import bare_unit, name_of, read_figure, request
 from ringcraft.sections import PROFILES
 from ringcraft.tables import rows
+from ringcraft.units import Length
 
 STEPS = {row["key"]: row["title"] for table in ("steps", "resize-steps") for row in rows(table, "step")}
 STONE_KINDS = {row["key"]: row["title"] for row in rows("stones")}
@@ -87,6 +89,14 @@ GROUPS = {
     for profile in PROFILES
     for family in FAMILIES
 }
+
+
+def closes_words(mm: float, units: str) -> str:
+    """How a shop's rings close, as one says it: 0.55 round large here, 0.18 inside."""
+    if abs(mm) < 0.005:
+        return "true here"
+    much, inside = Length(abs(mm), units), Length(abs(mm) / math.pi, units)
+    return f"{much:.2f} round {'large' if mm > 0 else 'small'} here, {inside:.2f} inside"
 
 
 def _correction(value: object) -> float:

@@ -8,7 +8,7 @@ from statistics import NormalDist
 from ringcraft.metals import BLADES
 from ringcraft.planning.context import LengthModel, RingContext
 from ringcraft.planning.ledger import Term, round_for
-from ringcraft.planning.own import GROUPS
+from ringcraft.planning.own import GROUPS, closes_words
 from ringcraft.planning.request import Used
 from ringcraft.planning.tolerance import Scatter, Spread
 from ringcraft.sections import Section
@@ -79,8 +79,7 @@ def learnt_term(context: RingContext, times: float) -> list[Term]:
     if own is None:
         return []
     length = context.length
-    how = f"{length(abs(own.round_mm)):.2f} {'large' if own.round_mm > 0 else 'small'}"
-    why = f"{GROUPS[own.group]} closes {how} round here"
+    why = f"{GROUPS[own.group]} closes {closes_words(own.round_mm, context.used.units)}"
     told = []
     if own.rings:
         told.append(f"{own.rings} rings")

@@ -92,10 +92,10 @@ def test_a_wrong_ring_is_found_out_by_one_more_measure(bench: Page, server: Serv
 def test_a_reading_is_corrected_and_both_stay(bench: Page, server: Server) -> None:
     job = a_ring(bench, 0.3)
     bench.goto(f"{server.url}/logbook/{job}")
-    expect(bench.get_by_test_id("counts")).to_contain_text("0.94 large")
+    expect(bench.get_by_test_id("counts")).to_contain_text("0.94 round large")
     call(bench, "PUT", f"/jobs/{job}/measures/size-rounded", {"text": "US 6 3/4"})
     bench.reload()
-    expect(bench.get_by_test_id("counts")).not_to_contain_text("0.94 large")
+    expect(bench.get_by_test_id("counts")).not_to_contain_text("0.94 round large")
     lines = [line["says"] for line in call(bench, "GET", f"/jobs/{job}/history")["items"]]
     assert sum("size after rounding" in line for line in lines) == 2
 

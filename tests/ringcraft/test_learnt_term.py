@@ -48,7 +48,8 @@ def test_its_reason_names_the_rings_it_was_learnt_from() -> None:
     made = plan(own={"corrections": [row]})
     why = next(term.why for term in made.blanks[0].terms if term.key == "own")
     assert why == (
-        "half-round silver closes 0.38 large round here (9 rings, 95 % between 0.26 and 0.48, since 2 April 2031)"
+        "half-round silver closes 0.38 round large here, 0.12 inside "
+        "(9 rings, 95 % between 0.26 and 0.48, since 2 April 2031)"
     )
     assert any("0.38 longer round here" in line for step in made.route for line in step.do)
 

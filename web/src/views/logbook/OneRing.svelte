@@ -163,10 +163,10 @@
           </p>
         {/if}
         <p>
-          {ring.aside ? 'The' : 'It counts: the'} neutral line missed it by
+          {ring.aside ? 'By' : 'It counts: by'} the neutral line alone it is
           <b class="font-semibold"
-            >{length(Math.abs(ring.z_mm))} {ring.z_mm < 0 ? 'small' : 'large'}</b
-          > round.
+            >{length(Math.abs(ring.z_mm))} round {ring.z_mm < 0 ? 'small' : 'large'}</b
+          >.
         </p>
         {#if ring.in_force_mm}
           <p class="mt-1">
