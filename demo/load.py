@@ -58,9 +58,26 @@ def load(password: str, *, small: bool = False) -> bool:
             _stock(shop, row)
         for row in data.get("melt", ()):
             _melt(shop, row)
+        _prices(shop, now)
         if not small:
             load_record(shop, gauges["long mandrel"], now)
     return True
+
+
+def _prices(shop: Any, now: datetime) -> None:
+    """What the made-up feed said these last days, and one price that is asked about."""
+    from decimal import Decimal
+
+    from demo.price_feed import BEGINS, walk
+    from ringcraft.money.feed import FeedRead
+    from workshop.worth.reading import keep
+
+    for back in (9, 2):
+        day = (now - timedelta(days=back)).replace(hour=9, minute=0)
+        quoted = {metal: Decimal(f"{walk(metal, day):.4f}") for metal in BEGINS}
+        keep(shop, FeedRead("EUR", day, quoted), day)
+    jump = now - timedelta(minutes=2)  # after what the feed quotes of today: it is still asked about
+    keep(shop, FeedRead("EUR", jump, {"palladium": Decimal(f"{1.42 * walk('palladium', jump):.4f}")}), jump)
 
 
 def _gauge(shop: Any, row: dict[str, Any], now: datetime) -> Any:

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from ringcraft.learning.diagnosing import Diagnosis
     from ringcraft.measure.charts import CheckedChart
     from ringcraft.measure.gauges import GaugeFit
+    from ringcraft.parts.answer import PartPlan
     from ringcraft.resize.plan import ResizePlan
     from ringcraft.stock.cutting.shapes import CutPlan
     from ringcraft.stock.melt.alloying import AlloyPlan
@@ -94,6 +95,13 @@ def resize(data: object) -> ResizePlan:
     from ringcraft.resize import plan
 
     return plan.resize(data)
+
+
+def part(data: object) -> PartPlan:
+    """Plan a part for a top; raises BadRequest."""
+    from ringcraft.parts import answer
+
+    return answer.part(data)
 
 
 def judge(data: object) -> SizeAnswers:
@@ -172,6 +180,7 @@ COMMANDS: dict[str, Callable[[object], object]] = {
     "chart": chart,
     "ring": ring,
     "resize": resize,
+    "part": part,
     "judge": judge,
     "joint": joint,
     "heat": heat,

@@ -244,9 +244,13 @@ def craft_error(error: dict[str, Any], tags: Container[str] = ()) -> CraftError:
     if kind in ("unexpected_keyword_argument", "extra_forbidden"):
         return UnknownNameError(field, f"“{error['loc'][-1]}” is not asked for here.", "Leave it out.")
     if kind.startswith("union_tag"):
-        wanted = error.get("ctx", {}).get("expected_tags", "")
-        at = f"{field}.style".lstrip(".")
-        return UnknownNameError(at, "That style is not known here.", f"It can be {wanted}.")
+        about = error.get("ctx", {})
+        what = about.get("discriminator", "style").strip("'")
+        at = f"{field}.{what}".lstrip(".")
+        wanted = about.get("expected_tags")
+        if wanted is None:
+            return CraftError(at, "This is still missing.", "Nothing can be worked out without it.")
+        return UnknownNameError(at, f"That {what} is not known here.", f"It can be {wanted}.")
     if kind.startswith(("float", "int", "finite")):
         return UnreadableError(field, "That is not a number.", "Write a number.")
     if kind in {"bool_parsing", "bool_type"}:

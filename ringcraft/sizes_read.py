@@ -108,7 +108,7 @@ def _of_ring(asked: JudgeRequest) -> SizeRead:
     stage: Stage = asked.stage
     made = _as_made(asked.order, asked.known, asked.blank or "", "stock")
     plan, planned = plan_ring(read_ring(made)), plan_ring(read_ring(asked.order))
-    name = asked.blank or (plan.blanks[0].name if plan.blanks else "")
+    name = asked.blank or (plan.main_blank.name if plan.main_blank else "")
     found = next((one for one in plan.blanks if one.name == name), None)
     if found is None:
         can = ", ".join(one.name for one in plan.blanks)

@@ -19,11 +19,12 @@ from collections.abc import Iterator
 from pathlib import Path
 from types import FrameType
 
-from tools.mariadb import Database, end, end_orphan, private, runs, start
+from tools.mariadb import Database, end, end_orphan, free_port, private, runs, start
 
 ROOT = Path(__file__).resolve().parent.parent
 VAR = Path(os.environ.get("PLAIN_SHANK_VAR") or ROOT / "var")
 APPLICATION = "workshop.wsgi:application"
+FEED = "demo.price_feed"
 
 
 def secret(name: str) -> str:
@@ -88,6 +89,14 @@ def serve(environment: dict[str, str], port: int, pid: Path | None = None) -> su
     return subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True)
 
 
+def price_feed(port: int) -> subprocess.Popen[bytes]:
+    """Start the made-up feed of metal prices on a loopback port; its process id goes into ``feed.pid``."""
+    command = [sys.executable, "-m", FEED, "--port", str(port)]
+    feed = subprocess.Popen(command, cwd=ROOT, start_new_session=True)
+    (VAR / "feed.pid").write_text(str(feed.pid))
+    return feed
+
+
 def wait_for(port: int, server: subprocess.Popen[bytes], seconds: float = 180) -> None:
     """Wait until the application answers."""
     until = time.monotonic() + seconds
@@ -136,13 +145,14 @@ def alone() -> Iterator[None]:
 
 def end_orphans() -> None:
     """End what an earlier demo left running when it was killed: its application first, then its database."""
-    pid_file = VAR / "application.pid"
-    with contextlib.suppress(OSError, ValueError):
-        pid = int(pid_file.read_text().strip())
-        if runs(pid, APPLICATION) and Path(f"/proc/{pid}/cwd").resolve() == ROOT:
-            print("An application that was left running is ended first.")
-            end(pid, APPLICATION)
-    pid_file.unlink(missing_ok=True)
+    for name, command, what in (("application", APPLICATION, "An application"), ("feed", FEED, "A feed of prices")):
+        pid_file = VAR / f"{name}.pid"
+        with contextlib.suppress(OSError, ValueError):
+            pid = int(pid_file.read_text().strip())
+            if runs(pid, command) and Path(f"/proc/{pid}/cwd").resolve() == ROOT:
+                print(f"{what} that was left running is ended first.")
+                end(pid, command)
+        pid_file.unlink(missing_ok=True)
     end_orphan(VAR / "db")
 
 
@@ -163,14 +173,18 @@ def demo(port: int, *, small: bool = False) -> int:
         signal.signal(number, _stopping)
     database: Database | None = None
     server: subprocess.Popen[bytes] | None = None
+    feed: subprocess.Popen[bytes] | None = None
     try:
         end_orphans()
         port = choose_port(port)
         database = start(VAR / "db")
-        environment = application(database)
+        feed_port = free_port()
+        feed = price_feed(feed_port)
+        environment = application(database, PLAIN_SHANK_PRICE_FEED=f"http://127.0.0.1:{feed_port}/prices")
         prepare(environment, small=small)
         server = serve(environment, port, VAR / "application.pid")
         wait_for(port, server)
+        run(environment, "manage.py", "read_prices")
         print(
             f"\n  Plain Shank is at  http://127.0.0.1:{port}\n  The sign-in page says how. Ctrl-C stops it.\n",
             flush=True,
@@ -183,6 +197,8 @@ def demo(port: int, *, small: bool = False) -> int:
         for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
             signal.signal(number, signal.SIG_IGN)
         stop(server)
+        stop(feed)
+        (VAR / "feed.pid").unlink(missing_ok=True)
         if database is not None:
             database.stop()
 

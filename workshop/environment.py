@@ -43,6 +43,14 @@ def origins(name: str) -> list[str]:
     return said
 
 
+def address(name: str) -> str:
+    """An address with its scheme, or nothing; ends the program with one line for anything else."""
+    said = text(name).strip()
+    if said and not said.startswith(("http://", "https://")):
+        raise SystemExit(f"{PREFIX}{name} is “{said[:60]}”: an address begins with https:// or http://.")
+    return said
+
+
 def wanted(names: Iterable[str]) -> None:
     """End the program with one line where a setting that serving needs is missing."""
     missing = [PREFIX + name for name in names if not text(name)]

@@ -8,6 +8,7 @@ PLAIN_SHANK_HTTPS        1 when the balancer speaks HTTPS: secure cookies, HSTS
 PLAIN_SHANK_DB_TIMEOUT   seconds to wait for the database before the answer is 503 (default 3; commands wait longer)
 PLAIN_SHANK_PROXIES      how many proxies of ours stand in front, for the throttle's idea of an address
 PLAIN_SHANK_URL          where people reach it, for the links that the commands print
+PLAIN_SHANK_PRICE_FEED   address of a feed of metal prices, read by the command read_prices (default: none)
 PLAIN_SHANK_DEMO         "user:password" shown on the sign-in page in demo mode only
 PLAIN_SHANK_THROTTLE     failed sign-ins before a pause (default 8)
 PLAIN_SHANK_STATIC_ROOT  where collectstatic puts the front end (default var/static)
@@ -19,7 +20,7 @@ from __future__ import annotations
 from datetime import timedelta
 from pathlib import Path
 
-from workshop.environment import items, origins, switch, text, whole
+from workshop.environment import address, items, origins, switch, text, whole
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 WEB_DIST = BASE_DIR / "web" / "dist"
@@ -31,6 +32,7 @@ ALLOWED_HOSTS = items("HOSTS", "127.0.0.1,localhost")
 CSRF_TRUSTED_ORIGINS = origins("ORIGINS")
 DEMO_SIGN_IN = text("DEMO")
 PROXIES = whole("PROXIES", 0, 0, 9)
+PRICE_FEED = address("PRICE_FEED")
 PUBLIC_URL = text("URL", "http://127.0.0.1:8420").rstrip("/")
 
 INSTALLED_APPS = [
@@ -44,6 +46,7 @@ INSTALLED_APPS = [
     "workshop.core",
     "workshop.people",
     "workshop.gauges",
+    "workshop.worth",
     "workshop.customers",
     "workshop.photos",
     "workshop.jobs",

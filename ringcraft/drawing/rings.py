@@ -82,3 +82,13 @@ def two_thick(inner_mm: float, end_thick: float, middle_thick: float, half_end: 
     if half_gap > 0:
         return Shape("band", "metal", (outside + arc(inner_mm, 2 * math.pi - half_gap, half_gap),))
     return Shape("band", "metal", (outside, circle(inner_mm)))
+
+
+def dished_section(width_mm: float, thickness_mm: float, dish_mm: float, key: str = "section") -> Shape:
+    """A cut across a dished strip: its middle inside at nought, its edges standing ``dish_mm`` [mm] further out."""
+    radius = (width_mm**2 / 4 + dish_mm**2) / (2 * dish_mm)
+    half = math.asin(min(1.0, width_mm / 2 / radius))
+    upper, bulge = radius - thickness_mm, math.tan(half / 2)
+    x, y = upper * math.sin(half), radius - upper * math.cos(half)
+    path = ((-width_mm / 2, dish_mm, bulge), (width_mm / 2, dish_mm, 0.0), (x, y, -bulge), (-x, y, 0.0))
+    return Shape(key, "metal", (path,))

@@ -11,6 +11,7 @@ from ringcraft.errors import CraftError, OutOfRangeError, UnknownNameError, Unre
 from ringcraft.following.answers import Differs
 from ringcraft.following.judging import DAYLIGHT, JUDGES, PLAUSIBLE, Case, Tone
 from ringcraft.measure.sizes import SCALES, FingerSize, read_size
+from ringcraft.parts.adding import overrides
 from ringcraft.planning.request import RingRequest
 from ringcraft.reading import read_length, read_number, tidy
 from ringcraft.routes.steps import MEASURES, MeasureAsk
@@ -135,7 +136,7 @@ def as_measured(order: RingRequest, measured: Mapping[str, float]) -> RingReques
 
     Raises BadRequest where what was measured makes no order.
     """
-    fields = overridden(STYLES[order.style].overrides_from_measures, measured)
+    fields = overridden(_overrides(order), measured)
     if not fields:
         return order
     data = to_json(order)
@@ -147,6 +148,11 @@ def as_measured(order: RingRequest, measured: Mapping[str, float]) -> RingReques
         if stock is not None and PROFILES[stock["profile"]].equal_sided:
             stock["width_mm"] = None
     return read_ring(data)
+
+
+def _overrides(order: RingRequest) -> Mapping[str, str]:
+    """Which measure takes the place of which field: by the style's own table, and by that of its parts."""
+    return {**STYLES[order.style].overrides_from_measures, **overrides(order.parts)}
 
 
 def _is_believed(data: dict[str, Any], path: str, value: float) -> bool:
@@ -171,7 +177,7 @@ def _stock_at(data: dict[str, Any], path: str) -> dict[str, Any] | None:
 
 def sets_the_plan(order: RingRequest, measured: Mapping[str, float]) -> bool:
     """Whether any of the measures changes the plan."""
-    return bool(overridden(STYLES[order.style].overrides_from_measures, measured))
+    return bool(overridden(_overrides(order), measured))
 
 
 def replan(order: RingRequest, measured: Mapping[str, float]) -> RingPlan:

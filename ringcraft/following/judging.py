@@ -17,9 +17,11 @@ from ringcraft.planning.target_size import SAME_MM
 from ringcraft.routes.steps import MeasureAsk
 from ringcraft.styles.base import FinishedRing, RingPlan
 from ringcraft.styles.folded import FoldedPlan
+from ringcraft.styles.stack import StackPlan
 from ringcraft.units import Length
 
 MASS_GOOD, MASS_NOTE = 0.03, 0.08  # of the planned mass; common practice, no published source
+EVEN_MM = 0.02  # of the height of an end: as it was said
 PLAUSIBLE = 0.35  # a measure further than this share from the plan is questioned, not refused
 #: Which look for daylight goes with which reading of a size.
 DAYLIGHT = {"size-rounded": "daylight", "size-soldered": "daylight-soldered"}
@@ -193,6 +195,17 @@ def used_metal(plan: RingPlan) -> Metal:
     return METALS[plan.metal.key]
 
 
+def _end(case: Case) -> Judgement:
+    """The height of one end of a shank: what it is filed down to follows from both."""
+    off = case.value - (case.ask.expected or 0.0)
+    if abs(off) < EVEN_MM:
+        return "good", "as it was said"
+    return (
+        "note",
+        f"{case.length(abs(off)):.2f} {'higher' if off > 0 else 'lower'} than it was said: both are levelled anew",
+    )
+
+
 def _size(case: Case) -> Judgement:
     read = size_read(case)
     return in_words(read, judge_size(read))
@@ -207,6 +220,15 @@ def _finished_ring(case: Case) -> Judgement:
         "note",
         f"{sizes_words(off, case.scale)} {'larger' if off > 0 else 'smaller'} than planned: the bands are cut for it",
     )
+
+
+def _riding(case: Case) -> Judgement:
+    """The finished ring that rides on a step: its step follows its inside."""
+    seats = [one.seat for one in (case.plan, case.now) if isinstance(one, StackPlan)]
+    deep = [one.deep_mm for one in seats if one is not None]
+    if len(deep) < 2 or abs(deep[1] - deep[0]) < 0.005:
+        return "good", "as planned"
+    return "note", f"the step goes {case.length(deep[1]):.2f} deep, not {case.length(deep[0]):.2f}"
 
 
 def _daylight(case: Case) -> Judgement:
@@ -257,4 +279,6 @@ JUDGES: dict[str, Callable[[Case], Judgement]] = {
     "opening": _of_stock("wider", "narrower"),
     "mass": _of_mass,
     "gap": _of_stock("wider", "narrower"),
+    "end": _end,
+    "riding-ring": _riding,
 }

@@ -95,7 +95,7 @@ def came_out(
 ) -> RingOut:
     """What is kept of a ring: ``plan`` as it was kept, ``now`` for what was measured, the readings that hold."""
     asks = {ask.key: ask for step in now.route for ask in step.measure}
-    first = next(iter(plan.blanks), None)
+    first = plan.main_blank
     section = now.section
     cut = _of(LENGTHS[1], plan, asks, read)
     size = _last_size(asks, read)
@@ -131,7 +131,7 @@ def came_out(
 
 def passes_seen(plan: WorkPlan, looks: Mapping[str, JointLook]) -> int | None:
     """The passes that were really made at the joint of the piece that sets the size; None where nobody looked."""
-    names = plan.order_names(plan.blanks[0].name) if plan.blanks else ("",)
+    names = plan.order_names(plan.main_blank.name) if plan.main_blank else ("",)
     seen = [looks[at.step.key].passes for at in joints_at(plan) if at.step.key in looks and at.piece in names]
     return next((passes for passes in reversed(seen) if passes is not None), None)
 
@@ -157,7 +157,7 @@ def in_force_mm(plan: WorkPlan) -> float:
 
 def _keys(base: str, plan: WorkPlan) -> tuple[str, ...]:
     """A measure of the piece that sets the size: plain, or by the piece's name."""
-    return (base, f"{base}@{plan.blanks[0].name}") if plan.blanks else (base,)
+    return (base, f"{base}@{plan.main_blank.name}") if plan.main_blank else (base,)
 
 
 def _of(

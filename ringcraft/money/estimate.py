@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
-from ringcraft.metals import UNKNOWN_METAL
+from ringcraft.metals import ALL_METALS, UNKNOWN_METAL
 from ringcraft.money.prices import Prices, by_metal
 from ringcraft.work.plan import WorkPlan
 
@@ -82,24 +82,38 @@ def _sums(plan: WorkPlan, prices: Prices, missing: list[str]) -> Iterator[_Sum]:
 
 def _metal(plan: WorkPlan, prices: Prices, missing: list[str]) -> Iterator[_Sum]:
     """Metal that is added as it is cut, and metal that the shop keeps and credits."""
-    grams = sum(blank.mass_g * blank.count for blank in plan.blanks)
+    for key, grams in grams_by_metal(plan).items():
+        yield from _of_metal(
+            "metal" if key == plan.metal.key else f"metal-{key}", "metal", key, grams, prices, missing
+        )
     credited = plan.credited_g()
-    if not grams and not credited:
-        return
-    if plan.metal.key == UNKNOWN_METAL:
+    if credited:
+        yield from _of_metal("credit", "metal credited", plan.metal.key, -credited, prices, missing)
+
+
+def grams_by_metal(plan: WorkPlan) -> dict[str, float]:
+    """What a plan's blanks weigh as they are cut [g], by metal: a part for a top can have its own."""
+    out: dict[str, float] = {}
+    for blank in plan.blanks:
+        key = blank.metal or plan.metal.key
+        out[key] = out.get(key, 0.0) + blank.mass_g * blank.count
+    return out
+
+
+def _of_metal(key: str, title: str, metal: str, grams: float, prices: Prices, missing: list[str]) -> Iterator[_Sum]:
+    """Some grams of a metal, credited below nought."""
+    if metal == UNKNOWN_METAL:
         missing.append("metal: nobody knows yet what it is made of")
         return
-    price = by_metal(prices.metals).get(plan.metal.key)
+    name, said = ALL_METALS[metal].title, ""
+    price = by_metal(prices.metals).get(metal)
+    if price is None and (price := by_metal(prices.feed).get(metal)) is not None:
+        said = f", {prices.feed_said}"
     if price is None:
-        missing.append(f"{grams or credited:.2f} g of {plan.metal.title}: the shop has no price for a gram of it yet")
+        missing.append(f"{abs(grams):.2f} g of {name}: the shop has no price for a gram of it yet")
         return
-    if grams:
-        yield _Sum(
-            "metal", "metal", _exact(round(grams, 2)) * price, f"{grams:.2f} g of {plan.metal.title} at {price}"
-        )
-    if credited:
-        yield _Sum("credit", "metal credited", -_exact(round(credited, 2)) * price,
-                   f"{credited:.2f} g of {plan.metal.title} that stay here, at {price}")  # fmt: skip
+    stays = " that stay here," if grams < 0 else ""
+    yield _Sum(key, title, _exact(round(grams, 2)) * price, f"{abs(grams):.2f} g of {name}{stays} at {price}{said}")
 
 
 def _exact(value: float) -> Decimal:

@@ -11,10 +11,11 @@ from pydantic import BeforeValidator, Field
 from ringcraft.errors import OutOfRangeError, UnreadableError
 from ringcraft.metals import METALS, MetalKey
 from ringcraft.reading import entries, tidy
-from ringcraft.schema import request
+from ringcraft.schema import Share, request
 
 DEAREST = Decimal(1_000_000)  # for one gram, hour, stone: more is a slip of the pen
 MOST_DECIMALS = 3
+REFINER_KEEPS = 0.05  # of what is in scrap, for melting and assaying; our own starting value
 MOST_PRICES = 60
 WRITE = "Write: sterling 1.10; 14k yellow 38."
 
@@ -97,7 +98,11 @@ Decimals = Annotated[int, BeforeValidator(_decimals), Field(ge=0, le=MOST_DECIMA
 
 @request
 class Prices:
-    """What the shop asks: for a gram of each metal, an hour of hands, a joint's solder, a setting, plating."""
+    """What the shop asks: for a gram of each metal, an hour of hands, a joint's solder, a setting, plating.
+
+    ``feed`` is what a gram costs where the shop has no price of its own, ``feed_said`` of when that is;
+    ``metal_more`` is put on it, ``refiner_keeps`` is the share of scrap that does not come back.
+    """
 
     currency: Currency = "EUR"
     decimals: Decimals = 2
@@ -106,3 +111,7 @@ class Prices:
     solder: Price = 0.0
     setting: Price = 0.0
     plating: Price = 0.0
+    feed: MetalPrices = ()
+    feed_said: Annotated[str, Field(max_length=120)] = ""
+    metal_more: Share = 0.0
+    refiner_keeps: Share = REFINER_KEEPS

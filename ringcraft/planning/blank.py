@@ -19,8 +19,9 @@ from ringcraft.units import Length, format_length, nearest_fraction
 class Blank:
     """One piece of metal to cut, ``count`` times. Lengths [mm], volume [mm3], mass [g] of one piece as cut.
 
-    ``role`` says what it is in its ring (band, outer, flank, plate). ``waits`` says which measure it is still
-    planned without; empty where nothing is waited for.
+    ``role`` says what it is in its ring (band, outer, flank, plate, part). ``waits`` says which measure it is still
+    planned without; empty where nothing is waited for. ``metal`` is its own where it is not the ring's, ``view`` the
+    piece as it will be, where that is not the ring.
     """
 
     name: str
@@ -44,6 +45,8 @@ class Blank:
     width_mm: float
     drawing: Drawing
     waits: str
+    metal: str = ""
+    view: Drawing | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -66,6 +69,7 @@ class BlankSpec:
     drawing: Drawing | None = None
     area_mm2: float | None = None
     waits: str = ""
+    view: Drawing | None = None
 
 
 PLAIN = BlankSpec()
@@ -101,6 +105,7 @@ def make_blank(context: RingContext, terms: Sequence[Term], formed_mm: float, sp
         width_mm=wide,
         drawing=spec.drawing or strip(cut, wide, list(spec.lines), list(spec.labels)),
         waits=spec.waits,
+        view=spec.view,
     )
 
 

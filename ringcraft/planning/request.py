@@ -8,8 +8,10 @@ from ringcraft.measure.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, MetalKey
 from ringcraft.planning.made import Made, SeamSolders
 from ringcraft.planning.own import MOST_CORRECTION_MM, OwnFigures
+from ringcraft.planning.part_orders import Parts
 from ringcraft.planning.rules import RuleKey
 from ringcraft.planning.solders import OwnSolders
+from ringcraft.planning.surfaces import FinishWithKey, Surfaces
 from ringcraft.planning.tolerance import Scatter, Spreads, scatter_of
 from ringcraft.planning.ways import FromWays, WaysKey
 from ringcraft.schema import Count, DegreesKey, Mm, PositiveMm, Share, SignedMm, SizeText, UnitKey, name_of, request
@@ -40,8 +42,9 @@ class RingRequest:
     """The order, as one jeweler says it to another. None means: take the default and name it.
 
     ``made`` is what was really done at its joints and ``seam_solders`` which solders were chosen for them: both are
-    known once it is on the bench, and change no length that is cut. ``ways``: whether a shop's ways fill what is left
-    out; ``from_ways`` is what they filled.
+    known once it is on the bench, and change no length that is cut. ``parts`` are made beside it for its top;
+    ``surfaces`` which surface each face is to have, None the full finish on all; ``finish_with``: wheel or hand.
+    ``ways``: whether a shop's ways fill what is left out; ``from_ways`` is what they filled.
     """
 
     style: str
@@ -66,6 +69,9 @@ class RingRequest:
     costly_share: Share | None = None
     made: Made = ()
     seam_solders: SeamSolders = ()
+    parts: Parts = ()
+    surfaces: Surfaces | None = None
+    finish_with: FinishWithKey = "wheel"
     ways: WaysKey = "none"
     from_ways: FromWays = ()
 

@@ -63,7 +63,7 @@ def joint_terms(used: Used) -> list[Term]:
 
 def eaten_mm(terms: tuple[Term, ...]) -> float:
     """What of a blank [mm] is gone before the ring is closed."""
-    return math.fsum(term.mm for term in terms if term.key in ("saw", "file", "trim"))
+    return math.fsum(term.mm for term in terms if term.key in ("saw", "file", "trim", "kerf"))
 
 
 def policy_term(used: Used, bias_mm: float, why: str) -> list[Term]:

@@ -14,7 +14,9 @@ from ringcraft.measure.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, RingMetalKey
 from ringcraft.planning.made import Made, SeamSolders
 from ringcraft.planning.own import OwnFigures
+from ringcraft.planning.part_orders import Parts
 from ringcraft.planning.solders import OwnSolders
+from ringcraft.planning.surfaces import FinishWithKey, Surfaces
 from ringcraft.planning.ways import FromWays, WaysKey
 from ringcraft.schema import Count, DegreesKey, Mm, PositiveMm, SignedMm, SizeText, UnitKey, name_of, request
 from ringcraft.sections import ProfileKey
@@ -202,8 +204,8 @@ class ResizeRequest:
     taken out: handed back, or credited by the shop. ``made`` is what was really done at its joints, ``seam_solders``
     which solders were chosen for them. ``torches`` are the shop's, by what they have done; ``gap_inside_mm`` is the
     gap of the opened ring as it was read across its inside, ``kept_outside_mm`` what is kept of a ring that gets a
-    new lower part, round its outside. ``ways``: whether a shop's ways fill what is left out, ``from_ways`` what they
-    filled.
+    new lower part, round its outside. ``parts`` are made beside it for its top. ``ways``: whether a shop's
+    ways fill what is left out, ``from_ways`` what they filled.
     """
 
     from_: Annotated[SizeText, Field(alias="from")]
@@ -234,6 +236,9 @@ class ResizeRequest:
     torches: Torches = ()
     gap_inside_mm: PositiveMm | None = None
     kept_outside_mm: PositiveMm | None = None
+    parts: Parts = ()
+    surfaces: Surfaces | None = None
+    finish_with: FinishWithKey = "wheel"
     home_scale: ScaleKey = "us"
     units: UnitKey = "mm"
     degrees: DegreesKey = "c"

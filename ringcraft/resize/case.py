@@ -297,6 +297,8 @@ def _as_ring(order: ResizeRequest, shank: Stock, size: str, gauge: object) -> Ri
         degrees=order.degrees,
         solders=order.solders,
         own=order.own,
+        surfaces=order.surfaces,
+        finish_with=order.finish_with,
     )
 
 

@@ -9,9 +9,12 @@ from dataclasses import dataclass, replace
 from ringcraft.errors import CraftError
 from ringcraft.following.answers import Differs, SizeRead, Stage, in_words, judge_size, sizes_words
 from ringcraft.following.inspection import Verdict
-from ringcraft.following.judging import Tone
+from ringcraft.following.judging import PLAUSIBLE, Tone
 from ringcraft.measure.sizes import SCALES, Scale
 from ringcraft.metals import ALL_METALS, BLADES
+from ringcraft.parts.adding import overrides
+from ringcraft.parts.base import ROLE
+from ringcraft.planning.blank import Blank
 from ringcraft.planning.sizing import HAIR_MM
 from ringcraft.resize.asking import ResizeRequest
 from ringcraft.resize.case import LEAST_WALL_MM
@@ -61,7 +64,7 @@ class Reading:
 
 def moves(order: ResizeRequest, measured: Mapping[str, float]) -> bool:
     """Whether what was measured changes the plan at all."""
-    return bool(_believed(order, measured)) and order.method not in PINNED
+    return bool(_believed(order, measured) or _of_parts(order, measured)) and order.method not in PINNED
 
 
 def _believed(order: ResizeRequest, measured: Mapping[str, float]) -> dict[str, float]:
@@ -86,7 +89,21 @@ def as_measured(order: ResizeRequest, measured: Mapping[str, float]) -> ResizeRe
         order = replace(order, gap_inside_mm=held["gap-inside"])
     if "kept-outside" in held:
         order = replace(order, kept_outside_mm=held["kept-outside"])
+    for place, field, value in _of_parts(order, measured):
+        part = replace(order.parts[place], **{field: value})
+        order = replace(order, parts=(*order.parts[:place], part, *order.parts[place + 1 :]))
     return order
+
+
+def _of_parts(order: ResizeRequest, measured: Mapping[str, float]) -> list[tuple[int, str, float]]:
+    """What was measured of the stock of its parts: the part, its field, the value; what cannot be it is left out."""
+    out = []
+    for key, path in overrides(order.parts).items():
+        _, place, field = path.split(".")
+        said = getattr(order.parts[int(place)], field, None)
+        if key in measured and (not said or abs(measured[key] - said) <= PLAUSIBLE * said):
+            out.append((int(place), field, measured[key]))
+    return out
 
 
 def replan(order: ResizeRequest, plan: ResizePlan, measured: Mapping[str, float]) -> ResizePlan:
@@ -132,9 +149,43 @@ def verdicts(plan: ResizePlan, now: ResizePlan, measured: Mapping[str, float]) -
     out = []
     for key, ask in asked.items():
         if key in measured:
-            tone, says = JUDGES[key.partition("@")[0]](Reading(ask, measured[key], plan, now, measured))
+            judge = _of_part if _part_of(now, key) else JUDGES[key.partition("@")[0]]
+            tone, says = judge(Reading(ask, measured[key], plan, now, measured))
             out.append(Verdict(key, tone, says))
     return tuple(out)
+
+
+def _part_of(plan: ResizePlan, key: str) -> Blank | None:
+    """The part for the top that a measure is of."""
+    name = key.partition("@")[2]
+    return next((one for one in plan.blanks if one.name == name and one.role == ROLE), None)
+
+
+def _of_part(one: Reading) -> Judgement:
+    """A measure of a part: its stock moves what is marked of it, its length is as it was marked or it is not."""
+    now = _part_of(one.now, one.ask.key)
+    then = _part_of(one.plan, one.ask.key)
+    wanted = one.ask.expected or one.value
+    off = one.value - wanted
+    if abs(off) > PLAUSIBLE * wanted:
+        return (
+            "act",
+            f"{one.told(abs(off))} off what was planned: is that this piece? The plan stands until it is read again",
+        )
+    if one.ask.key.startswith("cut-length"):
+        if abs(off) < CUT_SLIP_MM:
+            return "good", "as marked"
+        return (
+            ("note", f"{one.told(off)} long: file to the line")
+            if off > 0
+            else ("act", f"{one.told(-off)} short: cut it again")
+        )
+    if now and then and now.cut_text != then.cut_text:
+        return (
+            "note",
+            f"{one.told(abs(off))} {'more' if off > 0 else 'less'}: mark {now.cut_text}, not {then.cut_text}",
+        )
+    return "good", "as planned" if abs(off) < 0.005 else f"{one.told(abs(off))} off: what is marked still holds"
 
 
 def _gap(one: Reading) -> Judgement:
@@ -148,7 +199,7 @@ def _gap(one: Reading) -> Judgement:
     before, after = one.plan.lead, one.now.lead
     if after == before and abs(off) >= 0.03:
         return "act", "less than the saw alone took: it is not at its size yet. Bend it there, then read it again"
-    cut = next((blank.cut_text for blank in one.now.blanks), "")
+    cut = one.now.main_blank.cut_text if one.now.main_blank else ""
     if abs(off) < 0.03:
         return "good", f"as planned: cut the piece {cut}"
     wide = "wider" if (off > 0) == (name == "gap-inside") else "narrower"

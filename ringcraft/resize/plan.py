@@ -12,15 +12,19 @@ from ringcraft import __version__
 from ringcraft.drawing.shapes import Drawing
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError
 from ringcraft.metals import BARRED
+from ringcraft.parts.adding import parts_beside
+from ringcraft.parts.base import ROLE
 from ringcraft.planning.blank import Blank, BlankSpec, make_blank
 from ringcraft.planning.context import stock_words
 from ringcraft.planning.ledger import Term, total
+from ringcraft.planning.part_orders import PART_KEYS
 from ringcraft.planning.sizing import HAIR_MM
 from ringcraft.planning.target_size import GaugeUsed
 from ringcraft.planning.ways import takes_ways
 from ringcraft.resize import drawing
 from ringcraft.resize.advice import Judged, MethodView, judge
 from ringcraft.resize.asking import ResizeRequest, SizingJoin
+from ringcraft.resize.beside import host_of, parts_say, surfaces_fit
 from ringcraft.resize.case import Case, case_of
 from ringcraft.resize.facts import ResizeFacts
 from ringcraft.resize.head import HeadFit
@@ -33,10 +37,10 @@ from ringcraft.resize.seats import heated_by
 from ringcraft.resize.stones import StoneAdvice
 from ringcraft.resize.told import figures_told, fits_of, warnings_of
 from ringcraft.routes.building import as_own
-from ringcraft.routes.steps import check_route, worked
+from ringcraft.routes.steps import check_route, has_finish, worked
 from ringcraft.schema import IN_OWN_UNITS, read_request
 from ringcraft.styles.base import Choices, Target
-from ringcraft.styles.build import target_of
+from ringcraft.styles.telling import target_of
 from ringcraft.units import also_fahrenheit, capital
 from ringcraft.vbench.deeds import Size
 from ringcraft.vbench.doing import Doing
@@ -134,13 +138,14 @@ class ResizePlan(WorkPlan):
 
     def ledgers(self) -> tuple[Ledger, ...]:
         """The ledger of what goes out or comes in; a piece that is cut has its own."""
-        if self.blanks:
+        if any(blank.role != ROLE for blank in self.blanks):
             return super().ledgers()
         terms = self.chosen.terms
         if not terms:
-            return ()
+            return super().ledgers()
         said = "along the neutral line"
-        return (Ledger(self.chosen.title, "", terms, total(terms), self.lead.title, said, ""),)
+        own = Ledger(self.chosen.title, "", terms, total(terms), self.lead.title, said, "")
+        return (own, *super().ledgers())
 
     def to_close(self) -> tuple[str, ...]:
         """A ring that was resized is read from both sides before it is closed."""
@@ -198,7 +203,7 @@ class ResizePlan(WorkPlan):
 
 def read_resize(data: object) -> ResizeRequest:
     """An order from plain JSON data; raises BadRequest with every error and its field."""
-    return read_request(_READER, data)
+    return read_request(_READER, data, tags=PART_KEYS)
 
 
 def resize(data: object) -> ResizePlan:
@@ -271,34 +276,37 @@ def _chosen(case: Case, judged: Sequence[Judged]) -> Judged:
 
 def _plan(case: Case, judged: Sequence[Judged], chosen: Judged, stopped: str = "") -> ResizePlan:
     order, weighed, context = case.order, chosen.weighed, case.context
+    surfaces_fit(case)
     blanks = _blanks(case, chosen)
     if chosen.about.problem is not None:
         raise chosen.about.problem
     joints, stones = chosen.about.joints, chosen.about.stones
-    start = as_own(context, start_pieces(case, chosen, blanks))
+    method_route = STOP if stopped else chosen.method.route
+    parts = parts_beside(context, order.parts if has_finish(method_route) else (), host_of(case))
+    start = as_own(context, start_pieces(case, chosen, blanks)) | parts.start()
     shank = make_blank(
         context,
         [Term("ring", "ring", case.neutral[0], "its neutral line as it came in")],
         case.neutral[0],
         BlankSpec(name=RING, title="ring"),
     )
-    facts = route_facts(case, chosen, blanks, shank, joints, stones)
-    titles = {RING: "ring", "offcut": "the piece", **{blank.name: blank.title for blank in blanks}}
+    facts = parts.with_facts(route_facts(case, chosen, blanks, shank, joints, stones))
+    titles = {RING: "ring", "offcut": "the piece", **{blank.name: blank.title for blank in (*blanks, *parts.blanks)}}
     target, at = context.target.text, case.now_named(case.inside[0])
     never = chosen.view.advice == "never"
     bench = Doing(start, context.book, heated_by(case, context.book), order.override_reason if never else "")
     if stopped:
         facts = facts.with_({"stop_words": stopped})
-    done = worked(STOP if stopped else chosen.method.route, facts, bench, titles, CAME_IN)
+    done = worked(method_route, facts, bench, titles, CAME_IN, parts.routes)
     return ResizePlan(
         title=f"resize, {chosen.method.title}",
         summary=f"{case.metal.title} {stock_words(case.section, order.units)}, {at} to {target}",
         metal=MetalView(case.metal.key, case.metal.title, case.metal.family),
-        says=weighed.says,
+        says=(*weighed.says, *parts_say(order, parts)),
         wanted_text=target,
-        figures=figures_told(case, chosen),
-        blanks=blanks,
-        joints=joints,
+        figures=(*figures_told(case, chosen), *parts.figures),
+        blanks=(*blanks, *parts.blanks),
+        joints=(*joints, *parts.joints),
         warnings=warnings_of(case, chosen, stones),
         ring=drawing.after(case, chosen),
         across=None,

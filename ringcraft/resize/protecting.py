@@ -275,7 +275,7 @@ def finishing(case: Case, judged: Judged, stones: Sequence[StoneAdvice]) -> dict
         "lies_words": "Nothing moves, and the head lies on the shank." if case.has_head else "Nothing moves.",
         "block_words": _block_words(case, stay),
         "kiss_words": KISS[case.metal.of_family.plated],
-        "plates": case.is_plated,
+        "plates": case.is_plated or bool(case.order.surfaces and case.order.surfaces.faces_that("plate")),
         "plates_bath": not by_pen,
         "plates_pen": by_pen,
         "plate_dips": "none" if by_pen else "all",

@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from typing import Any
 
 from ringcraft.metals import ALL_METALS
+from ringcraft.parts.words import LISTED as PART_LISTS
+from ringcraft.parts.words import PARTS_WORD, SURFACE_WORDS
 from ringcraft.resize.asking import FEATURES, HEATS, SETTINGS, STONES, SizingJoin
 from ringcraft.resize.methods import METHODS
 from ringcraft.sections import PROFILES
@@ -159,6 +161,8 @@ HOW = (
         choices=(Option("returned", "handed back"), Option("credited", "credited to them")),
         seen="comes-out",
     ),
+    *SURFACE_WORDS,
+    PARTS_WORD,
     FieldSpec("tested.mark", "Its mark", ". Its mark reads", kind="text", placeholder="nothing", seen="tested"),
     FieldSpec("tested.magnet", "Magnet", ", a magnet", kind="choice", choices=PULLS, seen="tested"),
     FieldSpec("tested.touch", "Touch", ", touch says", kind="text", placeholder="not tried", seen="tested"),
@@ -170,6 +174,7 @@ LISTED = {
     "stones": {key: row["title"] for key, row in STONES.items()},
     "settings": {key: row["title"] for key, row in SETTINGS.items()},
     "features": {key: row["title"] for key, row in FEATURES.items()},
+    **PART_LISTS,
 }
 
 

@@ -15,6 +15,7 @@ from ringcraft.planning.ledger import places_for
 from ringcraft.planning.made import made_at
 from ringcraft.planning.rolling import Stage
 from ringcraft.planning.sizing import Sizing
+from ringcraft.planning.surfaces import BY_HAND, schedules, surface_facts
 from ringcraft.planning.terms import SQUARING_MM
 from ringcraft.routes.facts import (
     BlankFacts,
@@ -26,7 +27,7 @@ from ringcraft.routes.facts import (
     StageFacts,
     StyleFacts,
 )
-from ringcraft.routes.steps import finish_schedule
+from ringcraft.routes.finishing import finish_schedule
 from ringcraft.sections import PROFILES, Section
 from ringcraft.units import INCH_MARK, Length, capital
 from ringcraft.vbench.pieces import Piece, stock_piece
@@ -80,37 +81,54 @@ def facts_of(
     over: Mapping[str, Mapping[str, Fact]] | None = None,
     own_mm: float = 0.0,
     times: float = 1.0,
+    more_roles: Mapping[str, tuple[str, ...]] | None = None,
 ) -> Facts:
     """The facts of one ring; ``own_mm`` is what the shop's rings come out longer by than the neutral line says, of a
-    ring that is ``times`` as long as once round.
+    ring that is ``times`` as long as once round; ``more_roles`` are what rows are worked for that is no blank.
     """
-    roles: dict[str, tuple[str, ...]] = {}
+    roles: dict[str, tuple[str, ...]] = dict(more_roles or {})
     for blank in blanks:
         roles[blank.role] = (*roles.get(blank.role, ()), blank.name)
     ring = RingFacts(
-        **_metal_facts(context), **size_facts(context, closing, sizing, own_mm, times), **_joining_facts(context)
+        **metal_facts(context),
+        **size_facts(context, closing, sizing, own_mm, times),
+        **joining_facts(context),
+        at_wheel=context.order.finish_with == "wheel",
+        **surface_facts(context.order.surfaces, textured),
     )
-    seams = {joint.key: _joint_facts(context, joint) for joint in joints}
+    seams = {joint.key: seam_facts(context, joint) for joint in joints}
     first = seams[joints[0].key] if joints else _no_joint(context)
     over = dict(over or {})
     for blank in blanks if context.order.made else ():
         over[blank.name] = {**joint_facts(context, blank.name), **over.get(blank.name, {})}
+    papers = papers_of(context)
+    surfaces = context.order.surfaces
     return Facts(
-        values={**ring.given(), **_blank_facts(context, blanks[0]).given(), **first.given(), **own.given()},
-        papers=context.order.own.papers_for(context.metal) or finish_schedule(context.metal, ring.wide),
+        values={**ring.given(), **blank_facts(context, blanks[0]).given(), **first.given(), **own.given()},
+        papers=papers,
         minutes=context.order.own.minutes_of(),
         told=context.target.named,
         length=context.length,
         textured=textured,
+        schedules=schedules(surfaces, papers, textured) if surfaces or set(textured) - {"outside"} else {},
+        finish_by=surfaces.by if surfaces else "grit",
         stages=stages,
         over=over,
-        blanks={blank.name: _blank_facts(context, blank) for blank in blanks},
+        blanks={blank.name: blank_facts(context, blank) for blank in blanks},
         joints=seams,
         roles=roles,
     )
 
 
-def _metal_facts(context: RingContext) -> dict[str, Any]:
+def papers_of(context: RingContext) -> tuple[str, ...]:
+    """The papers and compounds of a ring: by hand, or the shop's own for its metal, or ours."""
+    if context.order.finish_with == "hand":
+        return BY_HAND
+    return context.order.own.papers_for(context.metal) or finish_schedule(context.metal, context.is_wide)
+
+
+def metal_facts(context: RingContext) -> dict[str, Any]:
+    """The facts of a metal for the steps that heat it."""
     metal, family = context.metal, context.metal.of_family
     return {
         "metal": metal.title,
@@ -170,7 +188,8 @@ def size_facts(
     }
 
 
-def _joining_facts(context: RingContext) -> dict[str, Any]:
+def joining_facts(context: RingContext) -> dict[str, Any]:
+    """The facts of how joints are made here: the blade, the trim, the chips."""
     used, join = context.used, context.used.join
     return {
         **joint_facts(context),
@@ -244,7 +263,8 @@ def as_own(context: RingContext, start: Mapping[str, Piece]) -> dict[str, Piece]
     }
 
 
-def _blank_facts(context: RingContext, blank: Blank) -> BlankFacts:
+def blank_facts(context: RingContext, blank: Blank) -> BlankFacts:
+    """The facts of one piece to cut, bent to the inside that its context has."""
     section, used = blank.section, context.used
     sheared = section.flat and section.thickness_mm <= SHEAR_MM
     strain = bend_strain(section, context.target.inside_mm)
@@ -302,7 +322,8 @@ def lay_words(form: str, chips: str, chip: str) -> tuple[str, str]:
     return what, f"lay {what}{cut} across the joint"
 
 
-def _joint_facts(context: RingContext, joint: Joint) -> JointFacts:
+def seam_facts(context: RingContext, joint: Joint) -> JointFacts:
+    """The facts of one joint."""
     chips = "one chip" if joint.chips == 1 else f"{joint.chips} chips"
     lay, words = lay_words(joint.form, chips, CHIP[context.used.units])
     return JointFacts(

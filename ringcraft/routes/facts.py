@@ -105,6 +105,20 @@ class RingFacts(RouteFacts):
     soft: bool
     wide: bool
     white_gold: bool
+    at_wheel: bool
+    tumbles: bool
+    tumble_min: float
+    tumble_words: str
+    darkens: bool
+    dark_words: str
+    bright_words: str
+    rubs_back: bool
+    rhodium: bool
+    rhodium_words: str
+    stops_off: bool
+    stop_words: str
+    spared_faces: tuple[str, ...]
+    dark_hollows: bool
 
 
 @dataclass(frozen=True)
@@ -171,6 +185,11 @@ class PaperFacts(RouteFacts):
     touched: bool
     is_paper: bool
     is_compound: bool
+    by_faces: bool
+    first_by_faces: bool
+    faces_words: str
+    in_inside: bool
+    in_edges: bool
 
 
 @dataclass(frozen=True)
@@ -207,9 +226,10 @@ class Facts:
     """All facts of a case by name, with those of each blank and of each joint, which lie over the ring's own.
 
     ``roles`` says which blanks a role has, in order; ``papers`` are the papers and compounds of the finish, ``told``
-    tells an inside diameter [mm] on the finger's scale. ``textured`` are the faces that see no paper, ``stages``
+    tells an inside diameter [mm] on the finger's scale. ``textured`` are the faces that see no paper,
+    ``schedules`` with what each face is worked where that was asked for, grit by grit or face by face; ``stages``
     those of rolling; ``minutes`` the shop's own of hands and waiting, by step; ``over`` is what lies over the ring's
-    own facts for one blank.
+    own facts for one blank. ``aside`` are pieces that are made beside the ring and never joined to it.
     """
 
     values: Mapping[str, Fact]
@@ -218,17 +238,21 @@ class Facts:
     length: LengthFormat
     minutes: Mapping[str, tuple[float, float | None]] = field(default_factory=dict)
     textured: tuple[str, ...] = ()
+    schedules: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    finish_by: str = "grit"
     stages: tuple[StageFacts, ...] = ()
     over: Mapping[str, Mapping[str, Fact]] = field(default_factory=dict)
     blanks: Mapping[str, BlankFacts] = field(default_factory=dict)
     joints: Mapping[str, JointFacts] = field(default_factory=dict)
     roles: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    aside: tuple[str, ...] = ()
 
     def on(self, blank: str = "", joint: str = "") -> Facts:
-        """These facts with those of a blank and of a joint over them; ``own``: the joint that is called as it is."""
+        """These facts with those of a blank or heat and of a joint over them; ``own``: the joint called as it is."""
         if not blank and not joint:
             return self
-        over = {**self.blanks[blank].given(), **self.over.get(blank, {})} if blank else {}
+        own = self.blanks[blank].given() if blank in self.blanks else {}
+        over = {**own, **self.over.get(blank, {})} if blank else {}
         seam = self.joints[blank if joint == "own" else joint].given() if joint else {}
         return self.with_(over | seam)
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from functools import cache
 from typing import Any
 
-from ringcraft.metals import SOLDERS, Metal, SolderBook
+from ringcraft.metals import SOLDERS, SolderBook
 from ringcraft.routes.facts import (
     BlankFacts,
     Expected,
@@ -18,11 +18,12 @@ from ringcraft.routes.facts import (
     JointFacts,
     PaperFacts,
     RingFacts,
+    RouteFacts,
     StageFacts,
-    StyleFacts,
 )
+from ringcraft.routes.finishing import paper_rows
 from ringcraft.tables import record, rows
-from ringcraft.units import also_fahrenheit, capital, fahrenheit, fill, placeholders
+from ringcraft.units import also_fahrenheit, fahrenheit, fill, placeholders
 from ringcraft.vbench.deeds import Deed
 from ringcraft.vbench.doing import Doing, check_deeds
 from ringcraft.vbench.needs import Unmet
@@ -109,6 +110,7 @@ def route(
     titles: Mapping[str, str],
     untouched: str = AS_BOUGHT,
     book: SolderBook = SOLDERS,
+    parts: Sequence[str] = (),
 ) -> tuple[Step, ...]:
     """The steps of ``tables/routes/<table>.toml`` for this case, in order, worked on the virtual bench.
 
@@ -117,16 +119,29 @@ def route(
     them for the first blank of the role, then for the next, which is cut from the first as measured. Raises
     UnmetNeedError at a step that cannot be done as the pieces stand.
     """
-    return worked(table, facts, Doing(start, book), titles, untouched).steps
+    return worked(table, facts, Doing(start, book), titles, untouched, parts).steps
 
 
-def worked(table: str, facts: Facts, doing: Doing, titles: Mapping[str, str], untouched: str = AS_BOUGHT) -> Worked:
-    """The same on a bench that is given: with a heat model, or with a reason to work on where a need is broken."""
+def worked(
+    table: str,
+    facts: Facts,
+    doing: Doing,
+    titles: Mapping[str, str],
+    untouched: str = AS_BOUGHT,
+    parts: Sequence[str] = (),
+) -> Worked:
+    """The same on a bench that is given: with a heat model, or with a reason to work on where a need is broken.
+
+    ``parts`` are the routes of what is made beside it, worked before its finish.
+    """
     start = dict(doing.pieces)
     main, steps = next(iter(start)), []
-    for one in _cases(table, facts):
-        blank = doing.name(one.blank) if one.blank else ""
-        comes = state_words(doing.pieces, start, titles, facts.length, blank, untouched)
+    doing.aside = facts.aside
+    for one in _with_parts(table, facts, parts):
+        named = doing.name(one.row.get("piece", one.blank)) if one.blank else ""
+        blank = named if named in doing.pieces else ""
+        own = doing.pieces if blank else {k: v for k, v in doing.pieces.items() if k not in facts.aside}
+        comes = state_words(own, start, titles, facts.length, blank, untouched, blank in facts.aside)
         before, broken = doing.named(main), len(doing.unmet)
         about = one.row.get("piece", one.blank or main)
         does = doing.do(one.key, one.row.get("does", ()), one.facts, about)
@@ -139,6 +154,22 @@ def worked(table: str, facts: Facts, doing: Doing, titles: Mapping[str, str], un
     return Worked(tuple(steps), tuple(doing.unmet))
 
 
+def _with_parts(table: str, facts: Facts, parts: Sequence[str]) -> Iterator[_Listed]:
+    """The steps of a ring, with those of the parts for its top before the step that wants them, or its finish."""
+    waiting = list(parts)
+    for one in _cases(table, facts):
+        if waiting and (one.row.get("parts_first") or one.row["station"] == "finish"):
+            for part in waiting:
+                yield from _cases(part, facts)
+            waiting = []
+        yield one
+
+
+def has_finish(table: str) -> bool:
+    """Whether a route ever comes to its finish: one that refuses, or stops, does not."""
+    return any(row["station"] == "finish" for row in _listed(table))
+
+
 def _cases(table: str, facts: Facts) -> Iterator[_Listed]:
     local: dict[tuple[str, str], Facts] = {}
     for role, group in itertools.groupby(_listed(table), key=lambda row: str(row.get("each", ""))):
@@ -146,6 +177,8 @@ def _cases(table: str, facts: Facts) -> Iterator[_Listed]:
         for name in facts.roles.get(role, ()) if role else ("",):
             for row in block:
                 at = (name or row.get("blank", ""), row.get("joint", ""))
+                if at[1] not in ("", "own", *facts.joints) and not all(facts.holds(one) for one in row["whens"]):
+                    continue  # the joint of another way to do it
                 if at not in local:
                     local[at] = facts.on(*at)
                 yield from _of_row(row, at[0], local[at])
@@ -176,7 +209,8 @@ def _of_row(row: Mapping[str, Any], blank: str, local: Facts) -> Iterator[_Liste
     if not all(local.holds(when) for when in row["whens"]):
         return
     if row.get("repeat") == "finish":
-        yield from _papers(row, local, blank)
+        for key, given in paper_rows(local):
+            yield _Listed(row, key, local.with_(given.given()), blank)
     elif row.get("repeat") == "stages":
         for n, stage in enumerate(local.stages, start=1):
             yield _Listed(row, row["key"] if n == 1 else f"{row['key']}-{n}", local.with_(stage.given()), blank)
@@ -184,32 +218,11 @@ def _of_row(row: Mapping[str, Any], blank: str, local: Facts) -> Iterator[_Liste
         yield _Listed(row, f"{row['key']}-{blank}" if blank else row["key"], local, blank)
 
 
-def _papers(row: Mapping[str, Any], facts: Facts, blank: str) -> Iterator[_Listed]:
-    before = ""
-    for paper in facts.papers:
-        aside, is_paper = "outside" in facts.textured, "paper" in paper
-        given = PaperFacts(
-            paper=capital(paper),
-            paper_key=paper,
-            paper_before=before,
-            later_paper=bool(before),
-            first_plain=not before and not aside,
-            paper_aside=aside and is_paper,
-            outside_too=not aside or not is_paper,
-            touched=aside and not is_paper,
-            is_paper=is_paper,
-            is_compound=not is_paper,
-        )
-        key = "finish-" + re.sub(r"[^a-z0-9]+", "-", paper.lower()).strip("-")
-        yield _Listed(row, key, facts.with_(given.given()), blank)
-        before = paper
-
-
 def _here(piece: Piece, pieces: Mapping[str, Piece], facts: Facts) -> HereFacts:
     """What is measured at a step is held against the piece as it stands there."""
     inside = piece.inside_mm
     gap = piece.gap.chord_mm if piece.gap else 0.0
-    mass = sum(one.mass_g * one.count for one in pieces.values())
+    mass = sum(one.mass_g * one.count for name, one in pieces.items() if name not in facts.aside)
     return HereFacts(
         size_here=Expected(inside, facts.told(inside)),
         mass_here=Expected(mass, f"{mass:.2f}"),
@@ -229,7 +242,7 @@ def _becomes(before: Piece, after: Piece) -> str:
     return "" if now in (_shape_class(before), _STRIP) else now
 
 
-def check_route(table: str, own: type[StyleFacts]) -> None:
+def check_route(table: str, own: type[RouteFacts]) -> None:
     """Check every name that a route's table asks for against the facts there are; raises LookupError at the first
     placeholder, condition, expectation, measure, caution, op or field of an op that nothing gives.
     """
@@ -254,6 +267,8 @@ def _asked(row: Mapping[str, Any]) -> Iterator[tuple[str, tuple[str, ...]]]:
     for text in texts:
         yield from ((name, ("str", "Length")) for name in placeholders(text))
     yield from ((when, ("bool",)) for when in conditions)
+    if "wait_fact" in row:
+        yield row["wait_fact"], ("float", "int")
     for key in row.get("measure", ()):
         if MEASURES[key]["expect"]:
             yield MEASURES[key]["expect"], ("Length", "Expected")
@@ -283,11 +298,6 @@ def _conditions(row: Mapping[str, Any]) -> list[str]:
     return [said] if isinstance(said, str) else list(said)
 
 
-def finish_schedule(metal: Metal, wide: bool) -> tuple[str, ...]:
-    """The papers and compounds for a metal, in order; a wide band gets one more paper."""
-    return metal.of_family.wide_papers if wide else metal.of_family.papers
-
-
 def _step(
     one: _Listed, asks: tuple[MeasureAsk, ...], does: Sequence[Deed], doing: Doing, comes: str, becomes: str
 ) -> Step:
@@ -296,7 +306,8 @@ def _step(
     minutes = facts.minutes.get(row.get("use", row["key"])) or facts.minutes.get(row["key"])
     own_hands, own_wait = minutes or (None, None)
     hands = float(row.get("hands_min", 0)) if own_hands is None else own_hands
-    wait = float(row.get("wait_min", 0)) if own_wait is None else own_wait
+    planned = facts.number(row["wait_fact"]) if "wait_fact" in row else float(row.get("wait_min", 0))
+    wait = planned if own_wait is None else own_wait
     return Step(
         key=one.key,
         station=row["station"],

@@ -23,7 +23,7 @@ class StockWanted(TakenStock):
     """A blank as it is cut from stock: how it is called, how many of it, which measure it is planned without yet.
 
     ``needs_mm`` is what a piece at hand is held against: an insert by what it comes to, all else by its cut.
-    ``along``: it has a direction, so it is not turned on a sheet.
+    ``along``: it has a direction, so it is not turned on a sheet; ``metal`` is its own where it is not its job's.
     """
 
     name: str
@@ -33,6 +33,7 @@ class StockWanted(TakenStock):
     count: int
     waits: str
     along: bool = False
+    metal: str = ""
 
 
 def stock_wanted(plan: WorkPlan) -> tuple[StockWanted, ...]:
@@ -51,9 +52,9 @@ def _is_stock(one: StockWanted) -> bool:
 
 
 def _by_deeds(blank: Blank, plan: WorkPlan) -> StockWanted | None:
-    """A blank as the virtual bench first cuts it."""
+    """A blank as the virtual bench first cuts it; one that is cut already takes nothing from the drawer."""
     taken = taken_stock(blank, plan.start, plan.route)
-    return None if taken is None else _wanted(blank, taken)
+    return None if taken is None or not taken.cut_steps else _wanted(blank, taken)
 
 
 def _by_words(blank: Blank, route: Sequence[Step]) -> StockWanted | None:
@@ -78,4 +79,5 @@ def _wanted(blank: Blank, taken: TakenStock) -> StockWanted:
         needs_mm=blank.formed_length_mm if blank.role == INSERT else taken.length_mm,
         count=blank.count,
         waits=blank.waits,
+        metal=blank.metal,
     )

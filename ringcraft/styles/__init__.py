@@ -10,6 +10,7 @@ from typing import Annotated, Any
 from pydantic import Discriminator, TypeAdapter
 
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError
+from ringcraft.planning.part_orders import PART_KEYS
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.ways import Ways, takes_ways
 from ringcraft.routes.steps import check_route
@@ -17,6 +18,7 @@ from ringcraft.schema import IN_OWN_UNITS, read_request
 from ringcraft.styles import (
     adjustable,
     channel_inlay,
+    dished,
     folded,
     hollow_signet,
     patterned,
@@ -44,8 +46,11 @@ _MODULES = (
     hollow_signet,
     shank,
     tapered,
+    dished,
 )
 STYLES: dict[str, Style[Any]] = {module.STYLE.key: module.STYLE for module in _MODULES}
+#: The tags of its unions, which never show in the path of a field.
+TAGS = (*STYLES, *PART_KEYS)
 for _style in STYLES.values():
     check_route(_style.route, _style.facts)
 
@@ -88,7 +93,7 @@ def read_ring(data: object) -> RingRequest:
                 [UnknownNameError("style", "That style is not known here.", f"It can be {', '.join(STYLES)}.")]
             )
         data = {**data, "style": style}
-    return read_request(_READER, data, tags=STYLES)
+    return read_request(_READER, data, tags=TAGS)
 
 
 def ring(data: object) -> RingPlan:

@@ -155,8 +155,8 @@ class Style(Generic[P]):
     ``first`` is the stock that a new order begins with, ``stock_says`` how the sentence comes to it, ``profiles``
     what it can be made from (empty: all). ``overrides_from_measures`` says which measure takes the place of which
     field of the order, as dotted paths; ``{n}`` stands for the place in a list, as in the blank's name. ``closes`` is
-    false for a ring that nothing ever closes; ``sizing`` is how it can be brought to its size. ``facts`` are what its
-    route's lines can say beside every ring's.
+    false for a ring that nothing ever closes; ``sizing`` is how it can be brought to its size. ``glued``:
+    something is glued in, which bears no bath. ``facts`` are what its route's lines can say beside every ring's.
     """
 
     key: str
@@ -175,6 +175,7 @@ class Style(Generic[P]):
     closes: bool = True
     joined: bool = True
     sizing: Can = "stretch"
+    glued: bool = False
     facts: type[StyleFacts] = StyleFacts
 
 

@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from ringcraft import __version__
-from ringcraft.drawing import rings
-from ringcraft.drawing.shapes import Drawing, drawing
+from ringcraft.drawing.shapes import Drawing
 from ringcraft.errors import ImpossibleSectionError
-from ringcraft.measure.gauges import GaugedScale
-from ringcraft.measure.sizes import FingerSize
+from ringcraft.metals import BLADES
+from ringcraft.parts.adding import Beside, parts_beside
+from ringcraft.parts.base import ROLE, Host
 from ringcraft.planning.blank import PLAIN, Blank, BlankSpec, make_blank
-from ringcraft.planning.context import LengthModel, RingContext, as_d_words, length_model, stock_words
+from ringcraft.planning.context import THICKEST_SHARE, LengthModel, RingContext, length_model, stock_words
 from ringcraft.planning.finished_size import (
     FinishedSize,
     WhatIf,
@@ -22,15 +22,14 @@ from ringcraft.planning.finished_size import (
     rule_off_mm,
     rule_views,
     sensitivity_of,
-    sizes_text,
     what_ifs,
 )
 from ringcraft.planning.joints import Joint, Seam, joints_of
 from ringcraft.planning.ledger import Term, total
 from ringcraft.planning.request import RingRequest
-from ringcraft.planning.rules import OWN, RULES
-from ringcraft.planning.sizing import CAREFUL_STRAIN, HAIR_MM, Can, sizing_of
-from ringcraft.planning.target_size import TargetSize
+from ringcraft.planning.rules import OWN
+from ringcraft.planning.sizing import CAREFUL_STRAIN, Can, Sizing, sizing_of
+from ringcraft.planning.surfaces import check as check_surfaces
 from ringcraft.planning.terms import (
     eaten_mm,
     joint_terms,
@@ -41,10 +40,10 @@ from ringcraft.planning.terms import (
     rounding_terms,
 )
 from ringcraft.planning.tolerance import Spread, spread_of
-from ringcraft.routes.building import as_own, facts_of, start_of, times
+from ringcraft.routes.building import as_own, facts_of, start_of
 from ringcraft.routes.facts import Fact, StageFacts, StyleFacts
 from ringcraft.routes.steps import Step, route
-from ringcraft.sections import PROFILES
+from ringcraft.sections import PROFILES, Section
 from ringcraft.styles.base import (
     Choices,
     Figure,
@@ -53,13 +52,12 @@ from ringcraft.styles.base import (
     OwnFields,
     RingPlan,
     Style,
-    Taper,
-    TaperMark,
-    Target,
     Thumb,
 )
+from ringcraft.styles.telling import read_as, round_ring, rule_warning, says_of, taper_of, target_of
 from ringcraft.vbench.pieces import Piece
 from ringcraft.vbench.thing import PLAIN_STRAIN, size_strain_limit
+from ringcraft.work.fields import FieldSpec, Option
 from ringcraft.work.taken import taken_section
 
 P = TypeVar("P", bound=RingPlan)
@@ -69,12 +67,16 @@ MOST_LEFT = 0.75  # of what a ring is stretched without a thought: left smaller 
 
 @dataclass(frozen=True)
 class Growth:
-    """What working the blank after it is cut gives back: its line of the ledger, and how much does not grow [mm]."""
+    """What working the blank after it is cut gives back: its line of the ledger, and how much does not grow [mm].
+
+    ``joint_too``: what saw and file take later is worked thinner first.
+    """
 
     key: str
     title: str
     why: str
     stays_mm: float = 0.0
+    joint_too: bool = False
 
 
 @dataclass(frozen=True)
@@ -137,6 +139,7 @@ class Told:
     textured: tuple[str, ...] = ()
     stages: tuple[StageFacts, ...] = ()
     over: Mapping[str, Mapping[str, Fact]] | None = None
+    roles: Mapping[str, tuple[str, ...]] | None = None
     start: Mapping[str, Piece] | None = None
 
 
@@ -166,6 +169,7 @@ def size(
     as_small_as_stretched: bool = False,
     learns: bool = True,
     share: float = 1.0,
+    joint_more: Sequence[Term] = (),
 ) -> Sized:
     """The blank that sets the size: once round, what the style adds, the joint, the policy, the rounding, the growth.
 
@@ -173,7 +177,8 @@ def size(
     ``gives_mm`` is what of the style's own terms makes the ring larger than asked for. Policy and rounding stand in
     the ledger as what they come to in the ring; a blank that is worked longer after it is cut grows by ``grows``.
     One whose ``spread`` is wide by its making is left no smaller than it can be stretched. ``learns``: what the
-    shop's own rings close large by is taken off it, by the ``share`` of the round that it makes.
+    shop's own rings close large by is taken off it, by the ``share`` of the round that it makes. ``joint_more``: what
+    its joint eats beside saw, file and trim.
     """
     used, ratio = context.used, turn.cut_per_formed
     terms = [*round_terms(context, turn), *more]
@@ -186,17 +191,19 @@ def size(
     why = policy_why(used, rule_off_mm(context, turn), spread, bias) if used.leave != "exact" else ""
     policy = policy_term(used, bias * turn.times, why) + (learnt_term(context, turn.times * share) if learns else [])
     learnt = -math.fsum(term.mm for term in policy if term.key == "own")
-    joint = joint_terms(used)
+    joint = [*joint_terms(used), *joint_more]
     eaten = math.fsum(term.mm for term in joint)
     stays = grows.stays_mm if grows else 0.0
     grown = exact + math.fsum(term.mm for term in policy) - stays
-    rounding = rounding_terms(used, stays + eaten + grown * ratio, used.leave, 1 / ratio)
+    thinned = eaten - used.join.trim_mm if grows and grows.joint_too else 0.0
+    grown += thinned
+    rounding = rounding_terms(used, stays + eaten - thinned + grown * ratio, used.leave, 1 / ratio)
     grown += math.fsum(term.mm for term in rounding)
     terms += [*joint, *policy, *rounding]
     if grows:
         terms.append(Term(grows.key, grows.title, -grown * (1 - ratio), grows.why))
     cut = total(tuple(terms))
-    closed = stays + grown - context.beyond_mm()
+    closed = stays + grown - thinned - context.beyond_mm()
     typed = context.order.own_correction_mm if context.used.rule == OWN else None
     closes_large = learnt / turn.times if typed is None else -typed
     closing = finished_size_of(context, turn, spread, closed + learnt - exact + gives_mm, gives_mm, closes_large)
@@ -204,6 +211,28 @@ def size(
         context, turn, tuple(terms), cut, exact, exact if formed_mm is None else formed_mm, closed,
         grown * (1 - ratio), closing, closes_large * turn.times,
     )  # fmt: skip
+
+
+def opening_cut(context: RingContext) -> Term:
+    """What the blade takes where a small round is sawn open again at its joint."""
+    kerf = BLADES[context.used.join.blade]
+    why = f"the blade, once more through the joint: {context.length(kerf):.2f}"
+    return Term("kerf", "sawn open again", kerf, why)
+
+
+def small_round_word(otherwise: str, when: str = "") -> FieldSpec:
+    """The word of an open shank that is first soldered into a small round; ``otherwise`` is what is done if not."""
+    choices = (Option("no", otherwise), Option("yes", "soldered into a small round first"))
+    return FieldSpec("small_round", "Small round first", ",", kind="yes", first="no", when=when, choices=choices)
+
+
+def check_small_round(section: Section, small_mm: float) -> None:
+    """Refuse a small round [mm inside] that its metal does not go round; raises ImpossibleSectionError."""
+    if section.thickness_mm > small_mm * THICKEST_SHARE:
+        raise ImpossibleSectionError(
+            "small_round", "Closed it is only {small:.1f} inside: metal {thick:g} thick does not go round that.",
+            "Leave the small round out.", small=small_mm, thick=section.thickness_mm,
+        )  # fmt: skip
 
 
 def share_round(context: RingContext, gap_mm: float) -> float:
@@ -245,19 +274,11 @@ def assemble(
     seams: tuple[Joint, ...] = joints_of(metal, joints, context.book, context.order.seam_solders)
     views = rule_views(context, turn, told.plus_mm)
     sizing = sizing_of(context, closing, told.sizing or style.sizing, told.as_closed)
-    start = as_own(context, told.start or start_of(context, blanks))
-    titles = {blank.name: blank.title for blank in blanks} | {"ring": "ring", "finished": "finished ring"}
-    if type(told.facts) is not style.facts:
-        raise TypeError(f"{style.key} tells its route {type(told.facts).__name__}, not {style.facts.__name__}")
-
-    def routed(blanks: Sequence[Blank]) -> tuple[Step, ...]:
-        facts = facts_of(
-            context, blanks, seams, closing, sizing, told.facts, told.textured, told.stages, told.over,
-            sized.own_mm, turn.times,
-        )  # fmt: skip
-        return route(style.route, facts, start, titles, book=context.book)
-
-    taken, steps = _with_stock(context, blanks, start, routed)
+    if context.order.surfaces:
+        check_surfaces(context.order.surfaces, metal, told.textured, style.glued)
+    beside = parts_beside(context, context.order.parts, _host(sized))
+    start = as_own(context, told.start or start_of(context, blanks)) | beside.start()
+    taken, steps = _worked(style, sized, blanks, told, seams, sizing, beside, start)
     return style.answer(
         style=style.key,
         title=told.title or style.title,
@@ -266,7 +287,7 @@ def assemble(
         section=context.section,
         used=context.used,
         blanks=taken,
-        joints=seams,
+        joints=(*seams, *beside.joints),
         by_rule={view.key: view.formed_length_mm for view in views},
         rules=views,
         sensitivity=sensitivity_of(context, turn),
@@ -277,13 +298,13 @@ def assemble(
         wanted_mm=wanted.inside_mm,
         wanted_text=wanted.text,
         wanted_fine_text=wanted.told(wanted.inside_mm),
-        says=(*(told.says or (says_of(context, closing.text),)), closing.says, *_read_as(context)),
+        says=(*(told.says or (says_of(context, closing.text),)), closing.says, *read_as(context), *beside.says),
         summary=told.summary or f"{metal.title} {taken[0].stock}",
-        figures=tuple(told.figures),
+        figures=(*told.figures, *beside.figures),
         thumbs=tuple(told.thumbs),
         fit_table=told.fit_table,
         what_if=(*told.deviations, *what_ifs(context, turn, closing)),
-        warnings=(*told.warnings, *_rule_warning(context, turn, closing)),
+        warnings=(*told.warnings, *rule_warning(context, turn, closing)),
         ring=told.ring or round_ring(context),
         across=told.across,
         finished=FinishedRing(sizing.to_mm, sizing.text, sizing.by, sizing.says),
@@ -292,6 +313,43 @@ def assemble(
         engine=__version__,
         **(vars(own) if own else {}),
     )
+
+
+def _host(sized: Sized) -> Host:
+    """The ring that parts are made for: as it will be, open by its gap where it has one."""
+    context = sized.context
+    gap = -math.fsum(term.mm for term in sized.terms if term.key == "gap")
+    section = context.section
+    return Host(sized.closing.inside_diameter_mm, section.thickness_mm, section.width_mm, gap, context.metal)
+
+
+def _worked(
+    style: Style[P],
+    sized: Sized,
+    blanks: Sequence[Blank],
+    told: Told,
+    seams: tuple[Joint, ...],
+    sizing: Sizing,
+    beside: Beside,
+    start: Mapping[str, Piece],
+) -> tuple[tuple[Blank, ...], tuple[Step, ...]]:
+    """The blanks of a ring and of its parts with their stock, and the route as the virtual bench works it."""
+    context = sized.context
+    titles = {blank.name: blank.title for blank in blanks} | {"ring": "ring", "finished": "finished ring"}
+    if type(told.facts) is not style.facts:
+        raise TypeError(f"{style.key} tells its route {type(told.facts).__name__}, not {style.facts.__name__}")
+
+    def routed(all_blanks: Sequence[Blank]) -> tuple[Step, ...]:
+        facts = facts_of(
+            context, [one for one in all_blanks if one.role != ROLE], seams, sized.closing, sizing, told.facts,
+            told.textured, told.stages, told.over, sized.own_mm, sized.turn.times, told.roles,
+        )  # fmt: skip
+        return route(
+            style.route, beside.with_facts(facts, all_blanks), start, titles | beside.titles(),
+            book=context.book, parts=beside.routes,
+        )  # fmt: skip
+
+    return _with_stock(context, (*blanks, *beside.blanks), start, routed)
 
 
 def _with_stock(
@@ -307,74 +365,6 @@ def _with_stock(
     return taken, steps if same else routed(taken)
 
 
-def _read_as(context: RingContext) -> tuple[str, ...]:
-    """What is read otherwise than it was called: a half-round that has straight sides."""
-    said = as_d_words(context.order.stock, context.used.units)
-    return (said,) if said else ()
-
-
 def _taken_words(context: RingContext, blank: Blank, start: Mapping[str, Piece], steps: Sequence[Step]) -> str:
     """The stock to take out of the drawer for a blank, in words; one that is sawn from a bar keeps the bar's."""
     return stock_words(taken_section(blank, start, steps), context.used.units)
-
-
-def _rule_warning(context: RingContext, turn: LengthModel, closing: FinishedSize) -> tuple[str, ...]:
-    """What a rule that is off the neutral line makes of this stock, where it is more than a mandrel reads."""
-    off = rule_off_mm(context, turn)
-    if abs(off) <= HAIR_MM:
-        return ()
-    title = RULES[context.used.rule].title
-    scale = context.target.scale
-    far = sizes_text(off / scale.circumference_per_size_mm, scale)
-    said = f"By the {title} this stock is cut {context.length(abs(off)):.2f mm} too {'long' if off > 0 else 'short'}"
-    return (f"{said} for its neutral line: {far}. It closes at {closing.text}.",)
-
-
-def round_ring(context: RingContext) -> Drawing:
-    """The finished ring of one closed band."""
-    inner = context.target.inside_mm / 2
-    outer = inner + context.section.thickness_mm
-    return drawing([rings.band(inner, outer)], [rings.joint(inner, outer)])
-
-
-def says_of(context: RingContext, closes: str, doing: str = "Mark and cut") -> str:
-    """What to do with the figure, and where that leads."""
-    join = context.used.join
-    if join.trim_mm:
-        doing += f", file {context.length(join.trim_mm):g} of trim off"
-    if join.saw_passes:
-        doing += f", then saw through the joint {times(join.saw_passes)}"
-    return f"{doing}. It closes at {closes}."
-
-
-def thumb(context: RingContext, title: str, thumb_mm: float, exact_mm: float, what: str = "") -> Thumb:
-    """A rule of thumb beside the exact figure."""
-    off = thumb_mm - exact_mm
-    too = f"{context.length(abs(off)):.1f mm} too {'much' if off > 0 else 'little'} here"
-    says = "the same here" if abs(off) < 0.05 else too
-    return Thumb(title, thumb_mm, exact_mm, off, f"{says}{what}")
-
-
-def length_figure(context: RingContext, key: str, title: str, mm: float, spec: str, why: str) -> Figure:
-    """A figure of a plan that is a length [mm], written as the shop writes it."""
-    return Figure(key, title, mm, f"{context.length(mm):{spec}}", why)
-
-
-def target_of(size: FingerSize) -> Target:
-    """The finger as the plan answers it."""
-    return Target(size.inside_diameter_mm, size.circumference_mm, size.sizes, size.numbers, size.read_as, size.text)
-
-
-def taper_of(wanted: TargetSize) -> Taper:
-    """The mandrel three sizes either side of the wanted one, with its halves, as far as marks go; a gauge's own."""
-    scale = wanted.scale
-    number = scale.number(wanted.inside_mm)
-    middle = round(min(max(number, scale.lowest), scale.highest))  # beside its marks: the end of the scale
-    marks = []
-    for half in range(-6, 7):
-        number = middle + half / 2
-        if scale.holds(number):
-            label = scale.label(number) if half % 2 == 0 else ""
-            marks.append(TaperMark(label, scale.diameter_mm(number)))
-    title = scale.gauge_name if isinstance(scale, GaugedScale) else f"{scale.title} scale"
-    return Taper(title, tuple(marks))

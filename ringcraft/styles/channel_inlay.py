@@ -16,28 +16,35 @@ from ringcraft.planning.inner_band import inner_band
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.terms import over_terms
-from ringcraft.routes.facts import StyleFacts
-from ringcraft.schema import Count, PositiveMm, SignedMm, request
+from ringcraft.routes.facts import Fact, StyleFacts
+from ringcraft.schema import Count, PositiveMm, SignedMm, name_of, request
 from ringcraft.sections import Section, Stock, section_of
 from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
-from ringcraft.styles.build import Told, assemble, check_flat, length_figure, side_blank, size, thumb
-from ringcraft.styles.stack import LOOSEST_MM, TIGHTEST_MM, USUAL_FIT_MM
+from ringcraft.styles.build import Told, assemble, check_flat, side_blank, size
+from ringcraft.styles.stack_orders import LOOSEST_MM, TIGHTEST_MM, USUAL_FIT_MM
+from ringcraft.styles.telling import length_figure, thumb
 from ringcraft.units import Length, format_power
-from ringcraft.work.fields import FieldSpec, PartSpec
+from ringcraft.work.fields import FieldSpec, Option, PartSpec
 
 HOLES_MM = 3.0  # of joint that is left open after the walls; our own judgement
 NARROWEST_MM = 0.4  # a narrower channel takes not even crushed stone; our own judgement
+HEATS = {"together": "all in one heat", "one-by-one": "one at a time, pickled after each"}
+HeatsKey = name_of("way to solder the walls", HEATS)
 WALLS = ("square", "rectangle")  # upright on both sides
 
 
 @request
 class ChannelInlayRequest(RingRequest):
-    """The order of a channel-inlay band; ``stock`` is the inner band, ``outer_stock`` the walls."""
+    """The order of a channel-inlay band; ``stock`` is the inner band, ``outer_stock`` the walls.
+
+    ``heats``: all walls in one heat, or one at a time, pickled after each.
+    """
 
     style: Literal["channel-inlay"] = "channel-inlay"
     outer_stock: Stock
     outer_count: Count = 3
     fit_mm: SignedMm = 0.0
+    heats: HeatsKey = "together"
     inner_measured_od_mm: PositiveMm | None = None
 
 
@@ -73,6 +80,11 @@ class ChannelInlayFacts(StyleFacts):
     walls: str
     channels: str
     middle_walls: bool
+    together: bool
+    one_by_one: bool
+    wall: str
+    first_wall: bool
+    later_wall: bool
 
 
 def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
@@ -112,17 +124,7 @@ def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
                 [rings.joint(radius, under / 2)],
             ),
             across=_across(order, context.section, walls, width),
-            figures=(
-                length_figure(context, "width", "channel", width, ".2f", _why(order, context, walls)),
-                length_figure(context, "depth", "deep", walls.thickness_mm, ".2f", "as high as the walls"),
-                Figure(
-                    "holds",
-                    "inlay",
-                    holds_mm3,
-                    format_power(holds_mm3, 3, context.used.units, ".0f"),
-                    "what the channels hold",
-                ),
-            ),
+            figures=_figures(order, context, walls, width, holds_mm3),
             thumbs=(thumb(context, "the inner band's length again", sized.formed_mm, outer.formed_length_mm),),
             facts=ChannelInlayFacts(
                 channel=Length(width, context.used.units, ".2f"),
@@ -130,16 +132,58 @@ def plan_channel_inlay(order: ChannelInlayRequest) -> ChannelInlayPlan:
                 walls=str(order.outer_count),
                 channels=str(len(channels)),
                 middle_walls=order.outer_count > 2,
+                together=order.heats == "together",
+                one_by_one=order.heats == "one-by-one",
+                wall="",
+                first_wall=False,
+                later_wall=False,
             ),
+            over=_heats(order),
+            roles={"heat": tuple(_heats(order))},
         ),
         ChannelInlayFields(channels=channels, inlay_mm3=holds_mm3),
         joints=(
             Seam("inner", "the joint of the inner band", context.section.width_mm, 1, context.section.area_mm2),
             Seam("walls", "the joint of each wall", walls.width_mm, 1, walls.area_mm2),
-            Seam("outer", "the walls to the inner band", math.pi * under, 2, lines=order.outer_count),
+            *_wall_seams(order, math.pi * under),
             Seam("holes", "what is left open", HOLES_MM, 3),
         ),
     )
+
+
+def _figures(
+    order: ChannelInlayRequest, context: RingContext, walls: Section, width: float, holds_mm3: float
+) -> tuple[Figure, ...]:
+    """How wide and deep the channels are, and what they hold."""
+    return (
+        length_figure(context, "width", "channel", width, ".2f", _why(order, context, walls)),
+        length_figure(context, "depth", "deep", walls.thickness_mm, ".2f", "as high as the walls"),
+        Figure(
+            "holds",
+            "inlay",
+            holds_mm3,
+            format_power(holds_mm3, 3, context.used.units, ".0f"),
+            "what the channels hold",
+        ),
+    )
+
+
+def _heats(order: ChannelInlayRequest) -> dict[str, dict[str, Fact]]:
+    """The heats of the walls that are soldered one at a time, by their joints, with what each says of its wall."""
+    if order.heats == "together":
+        return {}
+    return {
+        f"outer-{n}": {"blank": f"wall {n}", "wall": str(n), "first_wall": n == 1, "later_wall": n > 1}
+        for n in range(1, order.outer_count + 1)
+    }
+
+
+def _wall_seams(order: ChannelInlayRequest, around: float) -> list[Seam]:
+    """The walls to the inner band: all in one heat, or each in one of its own."""
+    if order.heats == "together":
+        return [Seam("outer", "the walls to the inner band", around, 2, lines=order.outer_count)]
+    count = order.outer_count
+    return [Seam(f"outer-{n}", f"wall {n} to the inner band", around, 2) for n in range(1, count + 1)]
 
 
 def _channel_width(order: ChannelInlayRequest, inner: Section, walls: Section) -> float:
@@ -190,6 +234,7 @@ STYLE = Style(
     answer=ChannelInlayPlan,
     leave="small",
     sizing="plain",
+    glued=True,
     route="channel-inlay",
     first=Stock(profile="sheet", width_mm=8.0, thickness_mm=0.8),
     stock_says="its inner band",
@@ -210,6 +255,14 @@ STYLE = Style(
             parts=(PartSpec("", "", kind="stock"),),
         ),
         FieldSpec("fit_mm", "Fit", ", fitted at", "{mm}", "signed", 0.0, short=("fit",)),
+        FieldSpec(
+            "heats",
+            "Heats of the walls",
+            ", soldered",
+            kind="choice",
+            first="together",
+            choices=tuple(Option(key, title) for key, title in HEATS.items()),
+        ),
     ),
     facts=ChannelInlayFacts,
 )

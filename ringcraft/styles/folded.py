@@ -19,7 +19,8 @@ from ringcraft.routes.facts import BoughtFacts, StyleFacts
 from ringcraft.schema import Count, PositiveMm, name_of, request
 from ringcraft.sections import Stock, section_of
 from ringcraft.styles.base import OwnFields, RingPlan, Style
-from ringcraft.styles.build import Told, assemble, check_flat, length_figure, size, thumb
+from ringcraft.styles.build import Told, assemble, check_flat, size
+from ringcraft.styles.telling import length_figure, thumb
 from ringcraft.units import Length
 from ringcraft.vbench.pieces import Piece, stock_piece
 from ringcraft.work.fields import FieldSpec, Option

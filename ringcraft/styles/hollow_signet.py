@@ -8,9 +8,9 @@ from typing import Literal
 
 from ringcraft.drawing import rings
 from ringcraft.drawing.blanks import across
-from ringcraft.drawing.paths import Path, arc, box
+from ringcraft.drawing.paths import box
 from ringcraft.drawing.shapes import Drawing, Shape, drawing
-from ringcraft.errors import ImpossibleSectionError, OutOfRangeError
+from ringcraft.errors import CraftError, ImpossibleSectionError, OutOfRangeError, UnreadableError
 from ringcraft.planning.blank import Blank, BlankSpec
 from ringcraft.planning.context import RingContext, check_thickness, length_model, ring_context
 from ringcraft.planning.inner_band import MOST_OFF_SHARE, inner_band
@@ -22,10 +22,12 @@ from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import PositiveMm, request
 from ringcraft.sections import PROFILES, Section, Stock, section_of
 from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
-from ringcraft.styles.build import Told, assemble, check_flat, length_figure, side_blank, size, thumb
+from ringcraft.styles.build import Told, assemble, check_flat, side_blank, size
+from ringcraft.styles.telling import length_figure, thumb
+from ringcraft.styles.wrap import Wrap, backwards, wrap_of, wrapped
 from ringcraft.units import Length
 from ringcraft.vbench.pieces import Piece, stock_piece
-from ringcraft.work.fields import FieldSpec
+from ringcraft.work.fields import FieldSpec, PartSpec
 
 THUMB_MM = 4.5  # "inner plus 4 to 5" for the outer strip; common practice, no published source
 PLATE_OVER_MM = 0.5  # of the plate over the walls on each side, filed flush later; our own judgement
@@ -35,33 +37,29 @@ PLATE_OVER_MM = 0.5  # of the plate over the walls on each side, filed flush lat
 class HollowSignetRequest(RingRequest):
     """The order of a hollow signet: the top's width across the hand and its rise over the inner band [mm].
 
+    ``strip_mm`` instead of the rise: a strip already cut so long, and the rise follows from it.
     ``outer_stock`` and ``plate_stock`` are the inner band's own where they are not given; ``top_measured_mm`` is the
     top over both walls as it came out, which the plate is cut from.
     """
 
     style: Literal["hollow-signet"] = "hollow-signet"
     top_width_mm: PositiveMm
-    rise_mm: PositiveMm
+    rise_mm: PositiveMm | None = None
+    strip_mm: PositiveMm | None = None
     outer_stock: Stock | None = None
     plate_stock: Stock | None = None
     inner_measured_od_mm: PositiveMm | None = None
     top_measured_mm: PositiveMm | None = None
 
 
-@dataclass(frozen=True)
-class Wrap:
-    """The outer strip: its length [mm], where it leaves the round [rad from the top], its straight flank [mm]."""
-
-    length_mm: float
-    leaves_at: float
-    flank_mm: float
-
-
 @dataclass(frozen=True, kw_only=True)
 class HollowSignetFields(OwnFields):
-    """What a hollow signet answers beside every plan: the straight of the outer strip up to the top's corner."""
+    """What a hollow signet answers beside every plan: the straight of the outer strip up to the top's corner, how
+    high the top stands over the inner band [mm].
+    """
 
     flank_mm: float
+    rise_mm: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -83,19 +81,8 @@ class HollowSignetFacts(StyleFacts):
     plate_width: Length
     over: Length
     over_mm3: float
-
-
-def wrap_of(neutral_radius_mm: float, top_width_mm: float, corner_height_mm: float) -> Wrap:
-    """The strip from one top corner tangentially on to the round, under it, and up to the other corner.
-
-    With Rn the strip's neutral radius and P = (B/2, height) the corner: L = 2 (Rn (pi - d - b) + s),
-    s = sqrt(|P|^2 - Rn^2), d = atan2(B/2, height), b = acos(Rn/|P|). Source: plane geometry (the tangents from a
-    point to a circle); checked in the tests by measuring the drawn line with shapely.
-    """
-    away = math.hypot(top_width_mm / 2, corner_height_mm)
-    turn = math.atan2(top_width_mm / 2, corner_height_mm) + math.acos(neutral_radius_mm / away)
-    flank = math.sqrt(away**2 - neutral_radius_mm**2)
-    return Wrap(2 * (neutral_radius_mm * (math.pi - turn) + flank), turn, flank)
+    strip_cut: bool
+    strip_uncut: bool
 
 
 def plan_hollow_signet(order: HollowSignetRequest) -> HollowSignetPlan:
@@ -112,6 +99,7 @@ def plan_hollow_signet(order: HollowSignetRequest) -> HollowSignetPlan:
     planned = sized.inside_mm() + 2 * context.section.thickness_mm
     inside = inner_band(planned, order.inner_measured_od_mm)
     under = inside.outside_mm
+    order = replace(order, rise_mm=_rise(order, under, outer))
     wrap = _wrap(order, under, outer)
     inner = sized.draw(BlankSpec(name="inner", title="inner band", role="inner", outside_mm=planned))
     waits = inside.waits("the inner band")
@@ -135,6 +123,7 @@ def plan_hollow_signet(order: HollowSignetRequest) -> HollowSignetPlan:
                     context, "flank", "flank", wrap.flank_mm, ".2f", "straight from the round to the corner"
                 ),
                 Figure("leaves", "leaves the round", leaves, f"{leaves:.0f}°", "to either side of the top"),
+                *_rise_figure(order, context),
             ),
             thumbs=(thumb(context, f"outer is inner + {low} to {high}", inner_formed + THUMB_MM, wrap.length_mm),),
             says=(f"Cut the inner band first: the others follow its outside. It closes at {sized.closing.text}.",),
@@ -142,15 +131,19 @@ def plan_hollow_signet(order: HollowSignetRequest) -> HollowSignetPlan:
                 flank=two(wrap.flank_mm),
                 leaves=f"{leaves:.0f}",
                 top=context.length(order.top_width_mm),
-                rise=context.length(order.rise_mm),
+                rise=context.length(_up(order)),
+                strip_cut=order.strip_mm is not None,
+                strip_uncut=order.strip_mm is None,
                 top_over=two(_top_over(order, outer)),
                 plate_width=two(top.width_mm),
                 over=context.length(PLATE_OVER_MM),
                 over_mm3=_over_mm3(order, context, outer, plate, top),
             ),
-            start=start_of(context, (inner, strip_)) | {"plate": _plate_stock(context, plate, top)},
+            start=start_of(context, (inner, strip_))
+            | _given(order, context, outer)
+            | {"plate": _plate_stock(context, plate, top)},
         ),
-        HollowSignetFields(flank_mm=wrap.flank_mm),
+        HollowSignetFields(flank_mm=wrap.flank_mm, rise_mm=_up(order)),
         joints=(
             Seam("inner", "the joint of the inner band", wide, 1, context.section.area_mm2),
             Seam("outer", "the outer strip to the inner band", under * (math.pi - wrap.leaves_at), 2, lines=2),
@@ -165,13 +158,69 @@ def _flat(stock: Stock, field: str) -> Section:
     return section_of(stock, field)
 
 
-def _wrap(order: HollowSignetRequest, under: float, outer: Section) -> Wrap:
-    neutral, height = under / 2 + outer.neutral_mm, under / 2 + order.rise_mm
+def _up(order: HollowSignetRequest) -> float:
+    """How high the top stands over the inner band [mm]: as asked for, or as its strip gives."""
+    assert order.rise_mm is not None
+    return order.rise_mm
+
+
+def _rise(order: HollowSignetRequest, under: float, outer: Section) -> float:
+    """The rise [mm]: as asked for, or the one at which the wrap is as long as the strip that is cut already.
+
+    The wrap grows with the rise, so it is found by halving. Raises CraftError where no rise gives that strip.
+    """
+    if order.strip_mm is None:
+        if order.rise_mm is None:
+            raise CraftError("rise_mm", "How high does the top stand?", "Or how long is a strip already cut?")
+        return order.rise_mm
+    if order.rise_mm is not None:
+        raise UnreadableError("strip_mm", "Give the rise or the strip, not both.", "")
+    _check_width(order, under)
+    neutral, half = under / 2 + outer.neutral_mm, order.top_width_mm / 2
+    least = math.sqrt(max(0.0, (neutral * 1.0006) ** 2 - half**2)) - under / 2
+    low, high = max(least, 0.01), under
+    shortest, longest = (wrap_of(neutral, order.top_width_mm, under / 2 + rise).length_mm for rise in (low, high))
+    if not shortest <= order.strip_mm <= longest:
+        raise OutOfRangeError(
+            "strip_mm", "A strip of {strip:.1f} does not wrap that top.",
+            "From {low:.1f} to {high:.1f mm} for a top {top:g} wide.",
+            strip=order.strip_mm, low=shortest, high=longest, top=order.top_width_mm,
+        )  # fmt: skip
+    for _ in range(60):
+        rise = (low + high) / 2
+        if wrap_of(neutral, order.top_width_mm, under / 2 + rise).length_mm < order.strip_mm:
+            low = rise
+        else:
+            high = rise
+    return (low + high) / 2
+
+
+def _rise_figure(order: HollowSignetRequest, context: RingContext) -> tuple[Figure, ...]:
+    """How high the top stands, where that follows from a strip already cut."""
+    if order.strip_mm is None:
+        return ()
+    why = f"from a strip of {context.length(order.strip_mm):g} already cut"
+    return (length_figure(context, "rise", "rise of the top", _up(order), ".2f", why),)
+
+
+def _given(order: HollowSignetRequest, context: RingContext, outer: Section) -> dict[str, Piece]:
+    """A strip that is cut already is as long as it is."""
+    if order.strip_mm is None:
+        return {}
+    return {"outer": stock_piece(context.metal.key, outer, order.strip_mm)}
+
+
+def _check_width(order: HollowSignetRequest, under: float) -> None:
     if order.top_width_mm > 1.6 * under:
         raise OutOfRangeError(
             "top_width_mm", "That top is wider than any hand.", "At most {most:.0f mm}.", most=1.6 * under
         )
-    if order.rise_mm > under:
+
+
+def _wrap(order: HollowSignetRequest, under: float, outer: Section) -> Wrap:
+    neutral, height = under / 2 + outer.neutral_mm, under / 2 + _up(order)
+    _check_width(order, under)
+    if _up(order) > under:
         raise OutOfRangeError(
             "rise_mm", "That top stands higher than the ring.", "At most {most:.0f mm}.", most=under
         )
@@ -202,8 +251,11 @@ def _outer(
             f"straight to the corners, {context.length(wrap.flank_mm):.2f} each",
         ),
     ]
-    per_rise = 2 * (under / 2 + order.rise_mm) / math.hypot(order.top_width_mm / 2, under / 2 + order.rise_mm)
-    handle = Handle("rise_mm", "rise of the top", order.rise_mm, 1 / per_rise, 0.1, under / 2)
+    height = under / 2 + _up(order)
+    per_rise = 2 * height / math.hypot(order.top_width_mm / 2, height)
+    handle: Handle | None = Handle("rise_mm", "rise of the top", _up(order), 1 / per_rise, 0.1, under / 2)
+    if order.strip_mm is not None:  # the strip says the length: nothing is moved or rounded
+        handle, context = None, replace(context, used=replace(context.used, round_to_mm=0.0))
     mark = Mark("flank", wrap.length_mm - wrap.flank_mm, "leaves the round", handle)
     lines = [across("flank-left", "scribe", wrap.flank_mm, outer.width_mm),
              across("flank-right", "scribe", wrap.length_mm - wrap.flank_mm, outer.width_mm)]  # fmt: skip
@@ -274,31 +326,18 @@ def _plate_stock(context: RingContext, plate: Section, top: Blank) -> Piece:
 
 def _ring(order: HollowSignetRequest, context: RingContext, under: float, outer: Section, plate: Section) -> Drawing:
     """Looking through it: the inner band, the strip wrapped tangentially about it, the plate on its corners."""
-    height, corner = under / 2 + order.rise_mm, order.top_width_mm / 2
-    outside = _wrapped(under / 2 + outer.thickness_mm, corner + outer.neutral_mm, height)
-    inside = _wrapped(under / 2, corner - outer.neutral_mm, height)
+    height, corner = under / 2 + _up(order), order.top_width_mm / 2
+    outside = wrapped(under / 2 + outer.thickness_mm, corner + outer.neutral_mm, height)
+    inside = wrapped(under / 2, corner - outer.neutral_mm, height)
     half = corner + outer.thickness_mm / 2 + PLATE_OVER_MM
     return drawing(
         [
-            Shape("outer", "second", (outside + _backwards(inside),)),
+            Shape("outer", "second", (outside + backwards(inside),)),
             rings.band(context.target.inside_mm / 2, under / 2, "inner"),
             Shape("plate", "metal", (box(-half, height, half, height + plate.thickness_mm),)),
         ],
         [rings.joint(context.target.inside_mm / 2, under / 2)],
     )
-
-
-def _wrapped(radius: float, half_top: float, height: float) -> Path:
-    """From the right corner tangentially on to the round, under it, and up to the left corner."""
-    away = math.hypot(half_top, height)
-    turn = math.atan2(half_top, height) + math.acos(min(1.0, radius / away))
-    return ((half_top, height, 0.0), *arc(radius, turn, 2 * math.pi - turn), (-half_top, height, 0.0))
-
-
-def _backwards(path: Path) -> Path:
-    """The same path from its end to its start: each bulge goes to the point before it, turned round."""
-    bulges = [*(-point[2] for point in path[-2::-1]), 0.0]
-    return tuple((x, y, bulge) for (x, y, _), bulge in zip(path[::-1], bulges, strict=True))
 
 
 STYLE = Style(
@@ -323,7 +362,33 @@ STYLE = Style(
     aliases=("signet",),
     words=(
         FieldSpec("top_width_mm", "Width of the top", "its top", "{mm} across,", first=14.0, short=("top",)),
-        FieldSpec("rise_mm", "Rise of the top", "standing", "{mm} over the inner band", first=2.5, short=("rise",)),
+        FieldSpec(
+            field="",
+            label="The top by the",
+            before="",
+            kind="one-of",
+            first="rise_mm",
+            parts=(
+                PartSpec(
+                    "rise_mm",
+                    "Rise of the top",
+                    "standing",
+                    "{mm} over the inner band",
+                    "length",
+                    2.5,
+                    short=("rise",),
+                ),
+                PartSpec(
+                    "strip_mm",
+                    "Strip already cut",
+                    "wrapped in a strip already cut, so long:",
+                    "{mm}",
+                    "length",
+                    63.0,
+                    short=("strip",),
+                ),
+            ),
+        ),
     ),
     facts=HollowSignetFacts,
 )

@@ -20,7 +20,8 @@ from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Mm, PositiveMm, Whole, name_of, request
 from ringcraft.sections import Stock
 from ringcraft.styles.base import STOCK_OVERRIDES, Choice, Choices, Figure, OwnFields, RingPlan, Style
-from ringcraft.styles.build import Sized, Told, assemble, length_figure, size
+from ringcraft.styles.build import Sized, Told, assemble, size
+from ringcraft.styles.telling import length_figure
 from ringcraft.units import Length
 from ringcraft.vbench.pieces import TEXTURED, Faces, Piece, stock_piece
 from ringcraft.work.fields import FieldSpec, Option

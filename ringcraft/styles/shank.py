@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from ringcraft.drawing import rings
@@ -17,11 +17,22 @@ from ringcraft.planning.context import RingContext, length_model, ring_context
 from ringcraft.planning.joints import Seam
 from ringcraft.planning.ledger import Handle, Mark, Term
 from ringcraft.planning.request import RingRequest
+from ringcraft.routes.building import bend_strain
 from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Mm, PositiveMm, name_of, request
 from ringcraft.sections import Stock
 from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
-from ringcraft.styles.build import Sized, Told, assemble, length_figure, says_of, share_round, size
+from ringcraft.styles.build import (
+    Sized,
+    Told,
+    assemble,
+    check_small_round,
+    opening_cut,
+    share_round,
+    size,
+    small_round_word,
+)
+from ringcraft.styles.telling import length_figure, says_of
 from ringcraft.units import Length
 from ringcraft.work.fields import FieldSpec, Option, PartSpec
 
@@ -38,7 +49,8 @@ EndsKey = name_of("kind of end", ENDS)
 class ShankRequest(RingRequest):
     """The order of a shank. ``gap_mm`` is left open along the neutral line (0: closed); or ``top_width_mm`` gives it.
 
-    ``split_mm`` is how far each end is sawn into thirds, where ``ends`` is split.
+    ``split_mm`` is how far each end is sawn into thirds, where ``ends`` is split. ``small_round``: soldered into a
+    small round first, trued and shaped, then sawn open at its joint.
     """
 
     style: Literal["shank"] = "shank"
@@ -46,6 +58,7 @@ class ShankRequest(RingRequest):
     top_width_mm: PositiveMm | None = None
     ends: EndsKey = "plain"
     split_mm: PositiveMm = 8.0
+    small_round: bool = False
 
 
 @dataclass(frozen=True)
@@ -91,20 +104,29 @@ class ShankFacts(StyleFacts):
     spread_strain: float
     beyond_mm: float
     slots_mm3: float
+    small_round: bool
+    straight_on: bool
+    small: Length
+    open_strain: float
+    open_kerf: float
+    bend_strain: float | None = None
 
 
 def plan_shank(order: ShankRequest) -> ShankPlan:
     """Plan a shank; raises CraftError naming the field."""
     gap = order.gap_mm or 0.0
     closed = gap == 0 and order.top_width_mm is None
-    context = ring_context(order, STYLE.leave, joined=closed)
+    small = _small(order, closed)
+    context = ring_context(order, STYLE.leave, joined=closed or small)
     opening = _opening(order, context)
     why = "left open for the top, along the neutral line"
     if order.top_width_mm is not None:
         top, gives = f"{context.length(order.top_width_mm):g}", f"{context.length(opening.gap_mm):.2f}"
         why = f"a top {top} wide between the inner edges: {gives} of the neutral line"
     taken = [] if closed else [Term("gap", "gap for the top", -opening.gap_mm, why)]
-    sized = size(context, length_model(context), taken, share=share_round(context, opening.gap_mm))
+    more = [opening_cut(context)] if small else []
+    share = share_round(context, opening.gap_mm)
+    sized = size(context, length_model(context), taken, share=share, joint_more=more)
     inner, outer = context.target.inside_mm / 2, context.target.inside_mm / 2 + context.section.thickness_mm
     half = opening.gap_mm / 2 / (inner + context.section.neutral_mm)
     stands = f"{context.length(opening.inside_mm):.2f}"
@@ -127,12 +149,25 @@ def plan_shank(order: ShankRequest) -> ShankPlan:
             plus_mm=-opening.gap_mm,
         ),
         ShankFields(shank=opening),
-        joints=(
-            Seam("joint", "the joint", context.section.width_mm, area_mm2=context.section.area_mm2)
-            if closed
-            else Seam("ends", "the ends to the top", wide, area_mm2=2 * context.section.area_mm2, lines=2),
-        ),
+        joints=_seams(context, wide, closed, small),
     )
+
+
+def _small(order: ShankRequest, closed: bool) -> bool:
+    """Whether it is soldered into a small round first; raises UnreadableError where it is a round anyway."""
+    if order.small_round and closed:
+        raise UnreadableError("small_round", "A closed shank is its own round.", "Leave it open, or leave this out.")
+    if order.small_round and order.ends == "split":
+        raise UnreadableError("small_round", "Ends that are split do not close to a joint.", "Plain ends.")
+    return order.small_round
+
+
+def _seams(context: RingContext, wide: float, closed: bool, small: bool) -> list[Seam]:
+    """Its own joint, or the ends to the top; a small round has a joint that is sawn out again."""
+    section = context.section
+    own = Seam("joint", "the joint", section.width_mm, area_mm2=section.area_mm2)
+    ends = Seam("ends", "the ends to the top", wide, area_mm2=2 * section.area_mm2, lines=2)
+    return [own] if closed else [replace(own, title="the joint of the small round"), ends] if small else [ends]
 
 
 def _blank(order: ShankRequest, sized: Sized, opening: Opening) -> Blank:
@@ -161,6 +196,9 @@ def _facts(order: ShankRequest, sized: Sized, opening: Opening, closed: bool) ->
     inside, wide, step = sized.closing.inside_diameter_mm, context.section.width_mm, SCALES["us"].step_mm
     split, kerf = order.ends == "split", BLADES[context.used.join.blade]
     prong, lines = thirds(wide, kerf)
+    small = small_mm(sized)
+    if order.small_round:
+        check_small_round(context.section, small)
     return ShankFacts(
         gap=Length(opening.gap_mm, units, ".2f"),
         opening=Length(opening.inside_mm, units, ".2f"),
@@ -177,8 +215,20 @@ def _facts(order: ShankRequest, sized: Sized, opening: Opening, closed: bool) ->
         flatten_strain=FLATTEN_STRAIN,
         spread_strain=SPREAD_STRAIN,
         beyond_mm=-opening.gap_mm,
+        small_round=order.small_round,
+        straight_on=not closed and not order.small_round,
+        small=Length(small, units, ".2f"),
+        open_strain=context.section.thickness_mm * abs(1 / small - 1 / inside),
+        bend_strain=bend_strain(context.section, small) if order.small_round else None,
+        open_kerf=kerf,
         slots_mm3=4 * kerf * order.split_mm * context.section.area_mm2 / wide if split else 0.0,
     )
+
+
+def small_mm(sized: Sized) -> float:
+    """The inside diameter [mm] of the small round that a shank is soldered into first: of all its length, sawn."""
+    kerf = BLADES[sized.context.used.join.blade]
+    return (sized.closed_mm + kerf) / math.pi - 2 * sized.context.section.neutral_mm
 
 
 def _opening(order: ShankRequest, context: RingContext) -> Opening:
@@ -280,6 +330,7 @@ STYLE = Style(
         FieldSpec(
             "split_mm", "Length of the split", "sawn", "{mm} long", first=8.0, when="ends=split", short=("split",)
         ),
+        small_round_word("bent open"),
     ),
     facts=ShankFacts,
 )

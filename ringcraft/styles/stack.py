@@ -1,71 +1,60 @@
-"""Rings over and beside one another: sleeves round an inner band, or two bands flanking a finished ring."""
+"""Rings over and beside one another: sleeves round an inner band, bands beside a finished ring, a seat for one."""
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Any, Literal
 
 from ringcraft.drawing import rings
-from ringcraft.drawing.paths import line, shifted
-from ringcraft.drawing.shapes import Drawing, Shape, drawing
-from ringcraft.errors import ImpossibleSectionError, OutOfRangeError, UnreadableError
-from ringcraft.metals import METALS, UNKNOWN_METAL, Metal
+from ringcraft.drawing.shapes import drawing
+from ringcraft.errors import OutOfRangeError, UnreadableError
+from ringcraft.metals import Metal
 from ringcraft.planning.blank import Blank, BlankSpec
 from ringcraft.planning.context import RingContext, check_thickness, length_model, ring_context, slope_of
 from ringcraft.planning.inner_band import InnerBand, inner_band
-from ringcraft.planning.joints import CLOSE_C, Joint, Seam, joints_of, solder_book
-from ringcraft.planning.made import SeamSolder
-from ringcraft.planning.request import RingRequest
+from ringcraft.planning.joints import Seam, joints_of
 from ringcraft.planning.sizing import sizing_of
 from ringcraft.planning.terms import over_terms
 from ringcraft.routes.building import size_facts, start_of
 from ringcraft.routes.facts import StyleFacts
-from ringcraft.schema import PositiveMm, SignedMm, name_of, request
 from ringcraft.sections import Section, Stock, section_of
 from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
-from ringcraft.styles.build import Sized, Told, assemble, length_figure, side_blank, size, thumb
+from ringcraft.styles.build import Sized, Told, assemble, side_blank, size
+from ringcraft.styles.seat import Seat, SeatAsked, seat_across, seat_figures, seat_of
+from ringcraft.styles.stack_orders import (
+    ARRANGEMENTS,
+    LOOSEST_MM,
+    MOST_OUTER,
+    TIGHTEST_MM,
+    USUAL_FIT_MM,
+    StackRequest,
+    beside,
+    finished_metal,
+    flux_of,
+    margin_words,
+    melting,
+    radial,
+    together,
+)
+from ringcraft.styles.telling import length_figure, thumb
+from ringcraft.units import Length
 from ringcraft.vbench.pieces import Faces, Piece, stock_piece
 from ringcraft.work.fields import FieldSpec, Option, PartSpec
 
-MOST_OUTER = 5
-USUAL_FIT_MM = -0.05
 SLEEVE = Stock(profile="rectangle", width_mm=3.0, thickness_mm=1.2)  # what a new order begins with
-WELL_C = 30.0  # that a solder flows below where the first of the metals melts; our own judgement
-TIGHTEST_MM, LOOSEST_MM = -0.3, 0.3  # of diameter: driven on harder it splits, looser it rattles; our own judgement
-ARRANGEMENTS = {"sleeves": "sleeves over an inner band", "sandwich": "bands beside a finished ring"}
-#: What a finished ring is made of: nobody may know it yet.
-FinishedKey = name_of(
-    "metal", {**METALS, UNKNOWN_METAL: "unknown"}, {metal.title: key for key, metal in METALS.items()}
-)
-ArrangementKey = name_of("way to stack", ARRANGEMENTS)
-
-
-@request
-class Layer:
-    """One outer band: its stock, its fit over what is under it [mm of diameter], its outside as measured [mm]."""
-
-    stock: Stock
-    fit_mm: SignedMm = 0.0
-    measured_od_mm: PositiveMm | None = None
-
-
-@request
-class StackRequest(RingRequest):
-    """The order of a stack. For sleeves ``stock`` is the inner band; for a sandwich it is the finished ring's."""
-
-    style: Literal["stack"] = "stack"
-    outer: tuple[Layer, ...] = ()
-    arrangement: ArrangementKey = "sleeves"
-    inner_measured_od_mm: PositiveMm | None = None
-    finished_metal: FinishedKey | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
 class StackFields(OwnFields):
-    """What a stack answers beside every plan; ``under`` is what each outer band goes over, inner first."""
+    """What a stack answers beside every plan; ``under`` is what each outer band goes over, inner first.
+
+    ``seat`` is that of a finished ring that rides on a step.
+    """
 
     under: tuple[InnerBand, ...]
+    seat: Seat | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -84,10 +73,22 @@ class StackFacts(StyleFacts):
     sandwich: bool
     flux_together: bool
     no_flux_together: bool
+    flanked: bool
+    seat: bool
+    weighed: bool
+    seat_inside: Length
+    step: Length
+    half_step: Length
+    step_deep: Length
+    sleeve_left: Length
+    shoulder: Length
+    step_mm3: float
 
 
 def plan_stack(order: StackRequest) -> StackPlan:
     """Plan a stack; raises CraftError naming the field."""
+    if order.arrangement == "seat":
+        return _seated(order)
     if not order.outer:
         raise UnreadableError("outer", "Which bands go round it?", "Give each its stock.")
     if len(order.outer) > MOST_OUTER:
@@ -128,10 +129,10 @@ def _sleeves(order: StackRequest) -> StackPlan:
         Told(
             title=f"stack of {len(blanks)}",
             ring=drawing(shapes, [rings.joint(context.target.inside_mm / 2, under.outside_mm / 2)]),
-            across=_radial(sections),
+            across=radial(sections),
             figures=_sleeve_figures(context, unders, total),
             thumbs=(thumb(context, "the finger's length again", sized.formed_mm, blanks[1].formed_length_mm, over),),
-            facts=StackFacts("", True, False, *_flux(context.metal)),
+            facts=_facts(context, "", *flux_of(context.metal)),
         ),
         StackFields(under=tuple(unders)),
         joints=_sleeve_seams(blanks, unders),
@@ -175,23 +176,8 @@ def _sleeve_figures(context: RingContext, unders: list[InnerBand], total: float)
     return (*out, length_figure(context, "total", "thick in all", total, ".2f", "all bands over one another"))
 
 
-def _radial(sections: list[tuple[Section, float]]) -> Drawing:
-    """A cut across the stack: each section standing on what is under it."""
-    return drawing(
-        [
-            Shape(f"band-{i}", "second" if i % 2 else "metal", (shifted(line(*_points(section)), 0, up),))
-            for i, (section, up) in enumerate(sections)
-        ]
-    )
-
-
-def _points(section: Section) -> list[tuple[float, float]]:
-    return [(x, y) for x, y in section.outline]
-
-
 def _sandwich(order: StackRequest) -> StackPlan:
-    if order.finished_metal is None:
-        raise UnreadableError("finished_metal", "What is the finished ring made of?", "Its melting point decides.")
+    other = finished_metal(order)
     for i, layer in enumerate(order.outer):
         if layer.fit_mm:
             said = "A band beside a ring has nothing to fit over."
@@ -199,11 +185,8 @@ def _sandwich(order: StackRequest) -> StackPlan:
     sections = [section_of(layer.stock, f"outer.{i}.stock") for i, layer in enumerate(order.outer)]
     finished = section_of(order.stock)
     # the finished ring's own size is the target: what a wide band wears tighter is in it already
-    if order.finished_metal == UNKNOWN_METAL:
-        said = "Nobody knows what the finished ring is made of: test it first, mark, magnet and touch."
-        raise UnreadableError("finished_metal", said, "Then say what it is: its melting point decides the solder.")
-    other, order = METALS[order.finished_metal], replace(order, wide=False)
-    order = replace(order, seam_solders=(*_together(order, other), *order.seam_solders))
+    order = replace(order, wide=False)
+    order = replace(order, seam_solders=(*together(order, other), *order.seam_solders))
     flanks = []
     for layer, section in zip(order.outer, sections, strict=True):
         like = ring_context(order, STYLE.leave, section, slope_of(layer.stock))
@@ -218,7 +201,7 @@ def _sandwich(order: StackRequest) -> StackPlan:
     thickest = max([finished, *sections], key=lambda section: section.thickness_mm)
     wide = finished.width_mm + sum(section.width_mm for section in sections)
     tighter = "along the finger: it will wear tighter"
-    margin = _margin_words(other.title, other.solidus_c, solder)
+    margin = margin_words(other.title, other.solidus_c, solder)
     return assemble(
         STYLE,
         sized,
@@ -227,51 +210,101 @@ def _sandwich(order: StackRequest) -> StackPlan:
             title=f"{len(blanks)} band{'s' if len(blanks) > 1 else ''} beside a finished ring",
             summary=f"{context.metal.title} beside {other.title}",
             ring=drawing([rings.band(inner, inner + thickest.thickness_mm)]),
-            across=_beside(finished, sections),
+            across=beside(finished, sections),
             figures=(length_figure(context, "wide", "wide in all", wide, ".2f", tighter),),
-            warnings=_melting(other.title, other.solidus_c, solder),
-            facts=StackFacts(margin, False, True, *_flux(context.metal, other)),
-            start=start_of(context, blanks) | {"finished": _finished(order, context, finished)},
-            over={
-                blank.name: size_facts(
-                    flank.context, flank.closing, sizing_of(flank.context, flank.closing, "plain"), flank.own_mm
-                )
-                for blank, flank in zip(blanks, flanks, strict=True)
-            },
+            warnings=melting(other.title, other.solidus_c, solder),
+            facts=_facts(context, margin, *flux_of(context.metal, other), sandwich=True),
+            start=start_of(context, blanks) | {"finished": _finished(other, finished, context.target.inside_mm)},
+            over=_sizes_of(blanks, flanks),
         ),
         StackFields(under=()),
         joints=seams,
     )
 
 
-def _flux(*metals: Metal) -> tuple[bool, bool]:
-    """Whether any of the metals that are heated together is soldered under flux, and whether none is."""
-    fluxed = any(metal.of_family.fluxed for metal in metals)
-    return fluxed, not fluxed
+def _sizes_of(blanks: Sequence[Blank], flanks: Sequence[Sized]) -> dict[str, dict[str, Any]]:
+    """Where each band closes and how it comes to its size, by its name."""
+    return {
+        blank.name: size_facts(
+            flank.context, flank.closing, sizing_of(flank.context, flank.closing, "plain"), flank.own_mm
+        )
+        for blank, flank in zip(blanks, flanks, strict=True)
+    }
 
 
-def _together(order: StackRequest, other: Metal) -> tuple[SeamSolder, ...]:
-    """The solder that joins bands to a finished ring: the lowest solidus of all that is heated rules.
+def _facts(
+    context: RingContext, margin: str, flux: bool, no_flux: bool, *, sandwich: bool = False, seat: Seat | None = None
+) -> StackFacts:
+    """What the route of a stack says: sleeves where it is no sandwich and no seat."""
+    of, units = seat or Seat(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0), context.used.units
+    return StackFacts(
+        margin=margin,
+        sleeves=not sandwich and seat is None,
+        sandwich=sandwich or seat is not None,
+        flux_together=flux,
+        no_flux_together=no_flux,
+        flanked=sandwich,
+        seat=seat is not None,
+        weighed=seat is None,
+        seat_inside=Length(of.inside_mm, units, ".2f"),
+        step=Length(of.step_mm, units, ".2f"),
+        half_step=Length(of.step_mm / 2, units, ".2f"),
+        step_deep=Length(of.deep_mm, units, ".2f"),
+        sleeve_left=Length(of.sleeve_mm, units, ".2f"),
+        shoulder=Length(of.shoulder_mm, units, ".2f"),
+        step_mm3=of.filed_mm3,
+    )
 
-    Of the series of the metal that melts first, below its own grade, the highest that flows well below; where only
-    makers' sheets know, a grade below its own.
-    """
-    bands, book = METALS[order.metal], solder_book(order.solders)
-    lowest = min((bands, other), key=lambda metal: order.own.metal(metal).solidus_c)
-    solidus, own = order.own.metal(lowest).solidus_c, book[lowest.solder]
-    lower = [one for one in book.values() if one.series == own.series and one.rank > own.rank]
-    lower.sort(key=lambda one: one.rank)
-    well = [one for one in lower if one.flows_c is not None and solidus - one.flows_c >= WELL_C]
-    if lowest is bands and not (lower and lower[0].flows_c is not None and lower[0] not in well):
-        return ()  # the ladder of the bands does
-    chosen = well or lower[:1]
-    return tuple(SeamSolder(joint="together", solder=one.key) for one in chosen[:1])
+
+def _seated(order: StackRequest) -> StackPlan:
+    """A finished ring that rides on a step of two sleeves."""
+    other = finished_metal(order)
+    if order.outer:
+        raise UnreadableError("outer.0.stock", "The two sleeves are said by their stock.", "Leave other bands out.")
+    order = replace(order, seam_solders=(*together(order, other), *order.seam_solders))
+    section = section_of(order.stock)
+    both = replace(section, width_mm=2 * section.width_mm)  # they meet: the finger feels them as one band
+    context = replace(ring_context(order, STYLE.leave, both, slope_of(order.stock)), section=section)
+    sized = size(context, length_model(context))
+    seat = seat_of(SeatAsked(order.sleeve_mm, order.shoulder_high_mm, order.step_mm, order.finished_inside_mm),
+                   section, sized.inside_mm())  # fmt: skip
+    outside = sized.inside_mm() + 2 * section.thickness_mm
+    blanks = [
+        sized.draw(
+            BlankSpec(name=f"sleeve-{n}", title=f"sleeve {n}", role="outer", section=section, outside_mm=outside)
+        )
+        for n in (1, 2)
+    ]
+    meet = math.pi * (context.target.inside_mm + seat.sleeve_mm)
+    seams = [*_joints(blanks), Seam("together", "the sleeves to one another, under the finished ring", meet, 2)]
+    solder = joints_of(context.metal, seams, context.book, order.seam_solders)[-1]
+    margin = margin_words(other.title, other.solidus_c, solder)
+    inner = context.target.inside_mm / 2
+    rides = section_of(Stock(profile="rectangle", width_mm=seat.step_mm, thickness_mm=max(seat.deep_mm, 0.3)))
+    return assemble(
+        STYLE,
+        sized,
+        blanks,
+        Told(
+            title="two sleeves for a finished ring to ride on",
+            summary=f"{context.metal.title} under {other.title}",
+            ring=drawing([rings.band(inner, inner + seat.sleeve_mm),
+                          rings.band(inner + seat.sleeve_mm, inner + section.thickness_mm, "rides", "second")]),
+            across=seat_across(section, seat),
+            figures=seat_figures(context, seat, section),
+            warnings=melting(other.title, other.solidus_c, solder),
+            facts=_facts(context, margin, *flux_of(context.metal, other), seat=seat),
+            start=start_of(context, blanks) | {"finished": _finished(other, rides, seat.inside_mm)},
+            over=_sizes_of(blanks, [sized, sized]),
+        ),
+        StackFields(under=(), seat=seat),
+        joints=seams,
+    )  # fmt: skip
 
 
-def _finished(order: StackRequest, context: RingContext, section: Section) -> Piece:
-    """The finished ring as it comes: round at the size, of its own metal."""
-    around = math.pi * (context.target.inside_mm + 2 * section.neutral_mm)
-    piece = stock_piece(str(order.finished_metal or order.metal), section, around)
+def _finished(metal: Metal, section: Section, inside_mm: float) -> Piece:
+    """The finished ring as it comes: round at its own inside [mm], of its own metal."""
+    piece = stock_piece(metal.key, section, math.pi * (inside_mm + 2 * section.neutral_mm))
     return piece.with_(shape="round", faces=Faces(*("finished",) * 3))
 
 
@@ -281,42 +314,6 @@ def _flank(sized: Sized, n: int) -> Blank:
     outside = sized.context.target.inside_mm + 2 * section.thickness_mm
     spec = BlankSpec(name=f"flank-{n}", title=f"flanking band {n}", role="outer", section=section, outside_mm=outside)
     return sized.draw(spec)
-
-
-def _margin_words(title: str, solidus_c: float, solder: Joint) -> str:
-    if solder.flows_c is None:
-        return f"The finished {title} begins to melt at {solidus_c:.0f} °C: the solder's sheet must say well below."
-    margin = solidus_c - solder.flows_c
-    return (
-        f"The finished {title} begins to melt at {solidus_c:.0f} °C, {margin:.0f} above where the "
-        f"{solder.solder_title} flows."
-    )
-
-
-def _melting(title: str, solidus_c: float, solder: Joint) -> tuple[str, ...]:
-    """Refuse a solder that flows where the finished ring melts; warn where it comes near or nobody knows."""
-    if solder.flows_c is None:
-        return (_margin_words(title, solidus_c, solder),)
-    margin = solidus_c - solder.flows_c
-    if margin <= 0:
-        raise ImpossibleSectionError(
-            "finished_metal",
-            f"{title} begins to melt at {solidus_c:.0f} °C, the {solder.solder_title} flows at {solder.flows_c:.0f}.",
-            "Use bands whose solder flows well below, or rivet them.",
-        )
-    return (_margin_words(title, solidus_c, solder) + " Watch it.",) if margin < CLOSE_C else ()
-
-
-def _beside(finished: Section, sections: list[Section]) -> Drawing:
-    """A cut along the finger: the finished ring in the middle, its bands in turn to the left and to the right."""
-    shapes = [Shape("finished", "second", (line(*_points(finished)),))]
-    reach = [finished.width_mm / 2, finished.width_mm / 2]
-    for i, section in enumerate(sections):
-        side, sign = i % 2, 1 if i % 2 else -1
-        at = sign * (reach[side] + section.width_mm / 2)
-        reach[side] += section.width_mm
-        shapes.append(Shape(f"flank-{i + 1}", "metal", (shifted(line(*_points(section)), at, 0),)))
-    return drawing(shapes)
 
 
 STYLE = Style(
@@ -339,6 +336,9 @@ STYLE = Style(
         "stock-thickness@flank-{n}": "outer.{n}.stock.thickness_mm",
         "stock-width@flank-{n}": "outer.{n}.stock.width_mm",
         "inside-finished-ring": "size",
+        "stock-thickness@sleeve-{n}": "stock.thickness_mm",
+        "stock-width@sleeve-{n}": "stock.width_mm",
+        "inside-riding-ring": "finished_inside_mm",
     },
     aliases=("sleeves", "sandwich"),
     words=(
@@ -356,7 +356,20 @@ STYLE = Style(
             "of",
             kind="metal",
             first="gold-18k-yellow",
-            when="arrangement=sandwich",
+            when="arrangement=sandwich|arrangement=seat",
+        ),
+        FieldSpec("step_mm", "Width of the step", ", its step", "{mm} wide,", first=3.2, when="arrangement=seat"),
+        FieldSpec(
+            "sleeve_mm", "Sleeve under the step", "", "{mm} of sleeve under it,", first=0.9, when="arrangement=seat"
+        ),
+        FieldSpec("shoulder_high_mm", "Shoulder", "shoulders", "{mm} high", first=0.7, when="arrangement=seat"),
+        FieldSpec(
+            "finished_inside_mm",
+            "Inside of the finished ring",
+            ", inside",
+            "{mm}",
+            placeholder="to be made so",
+            when="arrangement=seat",
         ),
         FieldSpec(
             field="outer",
@@ -368,6 +381,7 @@ STYLE = Style(
                 PartSpec("fit_mm", "Fit", ", fitted at", "{mm}", "signed", 0.0, when="arrangement=sleeves"),
             ),
             most=MOST_OUTER,
+            when="arrangement=sleeves|arrangement=sandwich",
         ),
     ),
     facts=StackFacts,

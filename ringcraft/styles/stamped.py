@@ -18,12 +18,13 @@ from ringcraft.planning.context import RingContext, length_model, ring_context
 from ringcraft.planning.ledger import Handle, Mark
 from ringcraft.planning.request import RingRequest
 from ringcraft.routes.facts import StyleFacts
-from ringcraft.schema import Mm, PositiveMm, SignedMm, request
+from ringcraft.schema import Mm, PositiveMm, SignedMm, name_of, request
 from ringcraft.sections import Stock
 from ringcraft.styles.base import STOCK_OVERRIDES, OwnFields, RingPlan, Style
-from ringcraft.styles.build import Told, assemble, length_figure, size
+from ringcraft.styles.build import Told, assemble, size
+from ringcraft.styles.telling import length_figure
 from ringcraft.units import Length, counted, words_and
-from ringcraft.work.fields import FieldSpec
+from ringcraft.work.fields import FieldSpec, Option
 
 PITCH_SHARE = 0.9  # of the letter's height: how far apart punches stand; from memory, the punches' own sheet beats it
 GAP_SHARE = 0.4  # of the letter's height, between two lines; our own judgement
@@ -31,6 +32,8 @@ EDGE_MM = 0.4  # of plain metal above and below the letters; our own judgement
 LEAST_LETTER_MM = 0.5  # smaller punches are not made; our own judgement
 MOST_LINES, LONGEST_LINE = 4, 60
 STAMP_STRAIN = 0.3  # of the skin round a letter; our own judgement
+FACES = {"outside": "outside", "inside": "inside"}
+FaceKey = name_of("face", FACES)
 _BREAK = re.compile(r"(?<!\d)/|/(?!\d)")  # a stroke begins a new line, but not within a date
 
 
@@ -67,6 +70,7 @@ class StampedRequest(RingRequest):
     """The order of a stamped band. ``pitch_mm``: from one character to the next, by default of their height.
 
     ``clear_mm`` stays plain at each end; ``shift_mm`` moves the rows off the centre, to the right if positive.
+    ``face``: outside, or inside, a maker's mark or a line, read from the finger hole.
     """
 
     style: Literal["stamped"] = "stamped"
@@ -75,6 +79,7 @@ class StampedRequest(RingRequest):
     pitch_mm: PositiveMm | None = None
     clear_mm: Mm = 3.0
     shift_mm: SignedMm = 0.0
+    face: FaceKey = "outside"
 
 
 @dataclass(frozen=True)
@@ -120,6 +125,10 @@ class StampedFacts(StyleFacts):
     last_char: str
     right_to_left: bool
     stamp_strain: float
+    outside: bool
+    inside: bool
+    stamped_face: str
+    other_face: str
 
 
 def plan_stamped(order: StampedRequest) -> StampedPlan:
@@ -144,7 +153,9 @@ def plan_stamped(order: StampedRequest) -> StampedPlan:
         sized,
         [sized.draw(BlankSpec(marks=[mark], lines=lines, labels=labels))],
         Told(
-            title=f"stamped {context.section.title}",
+            title=f"{context.section.title} stamped inside"
+            if order.face == "inside"
+            else f"stamped {context.section.title}",
             figures=(
                 length_figure(context, "pitch", "pitch", pitch, ".2f", "from one character to the next"),
                 length_figure(context, "needs", "letters take", needs - 2 * order.clear_mm, ".1f", room_words),
@@ -164,8 +175,12 @@ def plan_stamped(order: StampedRequest) -> StampedPlan:
                 last_char=max(letters, key=lambda mark: mark.strike).char,
                 right_to_left=any(_runs_left(line) for line in order.lines),
                 stamp_strain=STAMP_STRAIN,
+                outside=order.face == "outside",
+                inside=order.face == "inside",
+                stamped_face=order.face,
+                other_face="outside" if order.face == "inside" else "inside",
             ),
-            textured=("outside",),
+            textured=(order.face,),
         ),
         StampedFields(marks=letters, pitch_mm=pitch, needs_mm=needs),
     )
@@ -299,6 +314,14 @@ STYLE = Style(
         ),
         FieldSpec("pitch_mm", "Pitch", "", "apart,", placeholder="usual", short=("pitch",)),
         FieldSpec("clear_mm", "Clear at the ends", "", "{mm} clear at each end,", first=3.0, short=("clear",)),
+        FieldSpec(
+            "face",
+            "Stamped face",
+            "on its",
+            kind="choice",
+            first="outside",
+            choices=tuple(Option(key, title) for key, title in FACES.items()),
+        ),
         FieldSpec("shift_mm", "Shift of the letters", "shifted by", "{mm}", "signed", first=0.0, short=("shift",)),
     ),
     facts=StampedFacts,

@@ -17,7 +17,8 @@ from ringcraft.routes.facts import BoughtFacts, StyleFacts
 from ringcraft.schema import PositiveMm, Share, name_of, request
 from ringcraft.sections import PROFILES, Stock, section_of
 from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
-from ringcraft.styles.build import Growth, Sized, Told, assemble, length_figure, says_of, size, thumb
+from ringcraft.styles.build import Growth, Sized, Told, assemble, size
+from ringcraft.styles.telling import length_figure, says_of, thumb
 from ringcraft.units import Length
 from ringcraft.vbench.pieces import stock_piece
 from ringcraft.work.fields import FieldSpec, Option

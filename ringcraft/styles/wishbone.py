@@ -19,7 +19,8 @@ from ringcraft.routes.facts import StyleFacts
 from ringcraft.schema import Degrees, PositiveMm, name_of, request
 from ringcraft.sections import Stock
 from ringcraft.styles.base import STOCK_OVERRIDES, Figure, OwnFields, RingPlan, Style
-from ringcraft.styles.build import Told, assemble, length_figure, says_of, size, thumb
+from ringcraft.styles.build import Told, assemble, size
+from ringcraft.styles.telling import length_figure, says_of, thumb
 from ringcraft.units import Length
 from ringcraft.work.fields import FieldSpec, Option, PartSpec
 

@@ -6,11 +6,15 @@ from collections.abc import Mapping
 from typing import Any
 
 from ringcraft.metals import METALS
+from ringcraft.parts.words import LABELS as PART_LABELS
+from ringcraft.parts.words import PARTS_WORD, SURFACE_WORDS
 from ringcraft.planning.rules import RULES
 from ringcraft.sections import PROFILES
 from ringcraft.styles import STYLES
 from ringcraft.work.telling import SheetWords, stock_labels
 
+#: What every ring can have beside its style's own words.
+EVERY_RING = (*SURFACE_WORDS, PARTS_WORD)
 LABELS = {
     "style": "style",
     "size": "finger size",
@@ -39,4 +43,5 @@ def sheet_words(order: Mapping[str, Any]) -> SheetWords:
     style = STYLES.get(str(order.get("style", "")))
     own = {word.field: word.label for word in style.words} if style else {}
     parts = {part.field: part.label for word in style.words for part in word.parts} if style else {}
-    return SheetWords({**LABELS, **own, **parts}, TITLES)
+    every = {word.field: word.label[:1].lower() + word.label[1:] for word in EVERY_RING}
+    return SheetWords({**LABELS, **PART_LABELS, **every, **own, **parts}, TITLES)

@@ -102,7 +102,7 @@ class Dress:
 class OnPiece:
     """A deed that needs nothing said beside its piece."""
 
-    op: Literal["anneal", "close", "flux", "rinse", "file-solder", "tumble", "hand-over"]
+    op: Literal["anneal", "close", "flux", "rinse", "file-solder", "tumble", "patina", "hand-over"]
     piece: str
 
 
@@ -110,13 +110,15 @@ class OnPiece:
 class Bath:
     """A bath: pickle, plating or the wash. ``dips``: all of it, its shank alone, or nothing (a pen, a brush).
 
-    ``how`` is what the wash is done with: soap and a brush, or ultrasonic and steam too.
+    ``how`` is what the wash is done with: soap and a brush, or ultrasonic and steam too. ``spares`` are faces that it
+    is kept off.
     """
 
     op: Literal["pickle", "plate", "wash"]
     piece: str
     dips: Literal["all", "shank", "none"] = "all"
     how: str = ""
+    spares: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -217,7 +219,8 @@ class Hold:
 
 @dataclass(frozen=True, kw_only=True)
 class SolderJoint:
-    """A joint soldered: ``pieces`` become ``into``; ``alike`` pieces of one name become one.
+    """A joint soldered: ``pieces`` become ``into``; ``alike`` pieces of one name become one, or only so many of the
+    second as it ``takes``, and the others wait.
 
     ``margin_c``: how far [K] the earlier seams begin to melt above where this solder flows; null where there is none
     or only a maker's sheet knows. ``at_mm`` is where the joint lies on the ring, None where it runs all round;
@@ -233,6 +236,7 @@ class SolderJoint:
     side: str
     margin_c: float | None
     alike: int = 1
+    takes: int = 0
     at_mm: float | None = None
     besides: str = ""
     besides_mm: float = 0.0

@@ -90,7 +90,7 @@ class Doing:
     """The virtual bench while a route is written: the pieces as they stand, and what became of each.
 
     ``heated`` says what comes to stones in the heat. With a ``reason`` to do what is never done the needs that are
-    broken are kept in ``unmet`` and the route is worked on.
+    broken are kept in ``unmet`` and the route is worked on. ``aside`` are pieces that are made beside the ring.
     """
 
     def __init__(
@@ -100,6 +100,7 @@ class Doing:
         self.unmet: list[Unmet] = []
         self.pieces: dict[str, Piece] = dict(start)
         self.cautions: list[str] = []
+        self.aside: tuple[str, ...] = ()
         self._went_into: dict[str, str] = {}
 
     def name(self, piece: str) -> str:
@@ -107,6 +108,10 @@ class Doing:
         while piece in self._went_into:
             piece = self._went_into[piece]
         return piece
+
+    def _joined(self) -> list[str]:
+        """Every piece of the ring: all but what is made beside it."""
+        return [name for name in self.pieces if name not in self.aside]
 
     def named(self, piece: str) -> Piece:
         """A piece as it stands, by the name it began with."""
@@ -121,7 +126,7 @@ class Doing:
                 continue
             every = row.get("piece") == ALL
             stones = facts.listed(row["each_stone"]) if "each_stone" in row else ("",)
-            for name in list(self.pieces) if every else [row.get("piece", piece)]:
+            for name in self._joined() if every else [row.get("piece", piece)]:
                 for stone in stones:
                     deed = self._deed({**row, "stone": stone} if stone else row, facts, name)
                     self._do(step, deed)
@@ -141,7 +146,8 @@ class Doing:
         if isinstance(deed, Part) and deed.op == "insert":
             self._went_into[deed.part] = deed.piece
         if isinstance(deed, SolderJoint):
-            self._went_into |= {name: deed.into for name in deed.pieces if name != deed.into}
+            gone = [name for name in deed.pieces if name not in self.pieces]
+            self._went_into |= {name: deed.into for name in gone if name != deed.into}
 
     def _deed(self, row: Mapping[str, Any], facts: Known, piece: str) -> AnyDeed:
         op = fill(row["op"], facts.words)
@@ -174,7 +180,7 @@ class Doing:
         return value
 
     def _solder(self, values: dict[str, Any]) -> SolderJoint:
-        names = list(self.pieces) if values["pieces"] == (ALL,) else [self.name(one) for one in values["pieces"]]
+        names = self._joined() if values["pieces"] == (ALL,) else [self.name(one) for one in values["pieces"]]
         pieces = tuple(dict.fromkeys(names))
         parts = [self.pieces[name] for name in pieces]
         into = self.name(values["into"])

@@ -123,6 +123,18 @@ def _nothing(piece: Piece, deed: OnPiece) -> Piece:
     return piece
 
 
+def _tumble(piece: Piece, deed: OnPiece) -> Piece:
+    need(not piece.hot and piece.clean, "what is tumbled is cold and clean")
+    need(all(one.bears.struck and not one.glued for one in piece.stones_in), "shot strikes what is set in it")
+    return piece
+
+
+def _patina(piece: Piece, deed: OnPiece) -> Piece:
+    need(not piece.hot and piece.clean, "what is darkened is cold and clean")
+    need(all(one.bears.pickle and not one.glued for one in piece.stones_in), "what is set in it bears no such bath")
+    return piece
+
+
 def _hand_over(piece: Piece, deed: OnPiece) -> Piece:
     need(not piece.hot and piece.clean and not piece.hump and piece.bound == NONE, "a ring is handed over finished")
     coated = piece.coats or any(one.coats for one in piece.stones_in)
@@ -140,6 +152,8 @@ _ON_PIECE: dict[str, Callable[[Piece, OnPiece], Piece]] = {
     "rinse": _rinse,
     "file-solder": _file_solder,
     "hand-over": _hand_over,
+    "tumble": _tumble,
+    "patina": _patina,
 }
 
 
@@ -165,7 +179,9 @@ def _work(piece: Piece, deed: WorkOver) -> Piece:
 
 def _form(piece: Piece, deed: Form) -> Piece:
     need(piece.shape in ("strip", "open"), "what is formed is a strip yet")
-    return piece.with_(shape=deed.shape, strain=_strained(piece, deed.strain), beyond_mm=deed.beyond_mm)
+    return piece.with_(
+        shape=deed.shape, strain=_strained(piece, deed.strain), beyond_mm=deed.beyond_mm, curves=(), gap=None
+    )
 
 
 def _bend(piece: Piece, deed: Bend) -> Piece:
@@ -209,10 +225,12 @@ def _is_finer(new: str, before: str) -> bool:
     return grits[0] > grits[1]
 
 
+#: What comes after papers on a face, in its order.
+_AFTER = {"steel wool": 1.5e4, "satin brush": 2e4, "tripoli": 1e5, "rouge": 1e6, "rouge, barely": 1e6, "cloth": 2e6}
+
+
 def _grit(text: str) -> float:
-    if PAPER in text:
-        return float(text.split(maxsplit=1)[0])
-    return {"tripoli": 1e5, "rouge": 1e6, "rouge, barely": 1e6, "cloth": 2e6}.get(text, 0.0)
+    return float(text.split(maxsplit=1)[0]) if PAPER in text else _AFTER.get(text, 0.0)
 
 
 def _texture(piece: Piece, deed: Texture) -> Piece:
@@ -256,7 +274,7 @@ def seam_margin_c(pieces: Sequence[Piece], solder: str, book: SolderBook = SOLDE
 
 
 def _solder(pieces: dict[str, Piece], deed: SolderJoint, book: SolderBook) -> dict[str, Piece]:
-    parts = [pieces[name] for name in deed.pieces]
+    parts, rest = _taken(pieces, deed)
     new = book[deed.solder]
     for piece in parts:
         fluxes = piece.of.of_family.fluxed
@@ -295,7 +313,20 @@ def _solder(pieces: dict[str, Piece], deed: SolderJoint, book: SolderBook) -> di
         fitted="",
     )
     out = {deed.into if name == deed.pieces[0] else name: piece for name, piece in pieces.items()}
-    return {name: made if name == deed.into else piece for name, piece in out.items() if name not in deed.pieces[1:]}
+    kept = {name: piece for name, piece in out.items() if name not in deed.pieces[1:]}
+    return {name: made if name == deed.into else piece for name, piece in kept.items()} | rest
+
+
+def _taken(pieces: Mapping[str, Piece], deed: SolderJoint) -> tuple[list[Piece], dict[str, Piece]]:
+    """The pieces that go into a joint, and what is left of those that it takes only some of."""
+    parts, rest = [pieces[deed.pieces[0]]], {}
+    for name in deed.pieces[1:]:
+        piece = pieces[name]
+        if 0 < deed.takes < piece.count:
+            rest[name] = piece.with_(count=piece.count - deed.takes)
+            piece = piece.with_(count=deed.takes)
+        parts.append(piece)
+    return parts, rest
 
 
 def _together(parts: Sequence[Piece]) -> Piece:

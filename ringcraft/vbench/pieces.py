@@ -161,6 +161,8 @@ _SHAPES = {
     "wrap": "wrapped",
     "offcut": "taken out",
 }
+#: A part is bent to its stone or its rod, not to a D, and trued to that.
+_NO_RING = {**_SHAPES, "open": "bent, open", "closed": "closed", "round": "trued"}
 
 
 def state_words(
@@ -170,14 +172,17 @@ def state_words(
     length: LengthFormat,
     about: str = "",
     untouched: str = AS_BOUGHT,
+    aside: bool = False,
 ) -> str:
     """How the pieces stand, in words: "open, soft, clean"; each by its title where there are several.
 
     Only the one that a step is about, if it is about one; pieces that are still stock are left out once another is
-    begun. ``untouched`` is what they are called before anything was done.
+    begun. ``untouched`` is what they are called before anything was done; ``aside``: it is no ring, but made for one.
     """
+    if about and pieces[about] == start.get(about):
+        return untouched
     if about:
-        return untouched if pieces[about] == start.get(about) else _words(pieces[about], start.get(about), length)
+        return _words(pieces[about], start.get(about), length, _NO_RING if aside else _SHAPES)
     begun = {name: piece for name, piece in pieces.items() if piece != start.get(name)}
     if not begun:
         return untouched
@@ -190,13 +195,13 @@ def state_words(
     )
 
 
-def _words(piece: Piece, begun: Piece | None, length: LengthFormat) -> str:
+def _words(piece: Piece, begun: Piece | None, length: LengthFormat, shapes: Mapping[str, str] = _SHAPES) -> str:
     if piece.shape == "strip":
         said = [f"a strip of {length(piece.length_mm):.2f}"]
     elif piece.shape == "closed" and begun is not None and begun.shape != "strip":
         said = ["closed, not round yet"]  # a ring that came in was bent to no D
     else:
-        said = [_SHAPES.get(piece.shape, piece.shape)]
+        said = [shapes.get(piece.shape, piece.shape)]
     if piece.hot:
         said.append("hot")
     elif piece.strain > SOFT_STRAIN:

@@ -53,7 +53,8 @@ class FieldSpec(PartSpec):
     entries), chosen (a list that grows as the first of its parts is chosen) or own (the screen's). ``choices`` are
     its own, or those ``listed`` in the catalogue. ``first`` is what a new order begins with, ``short`` its name on
     the shorthand line. ``when`` must hold for it to be asked: ``field=value`` or a ``field`` that is filled in,
-    joined by ``&``, one of several by ``|``; ``seen`` is a fact of the plan with which it is shown, ``!`` before one
+    joined by ``&``, one of several by ``|``; a field that begins with a
+    point is one of the same entry of a list. ``seen`` is a fact of the plan with which it is shown, ``!`` before one
     without which. In ``after`` the shop's unit stands as ``{mm}``, in the label of a list's part its place as
     ``{n}``; a placeholder may be a length [mm].
     """
@@ -92,9 +93,9 @@ def word_begins(word: PartSpec, units: str) -> dict[str, str]:
 
 
 def is_asked(word: PartSpec, order: Mapping[str, Any]) -> bool:
-    """Whether a style's word is asked for, as the others of an order stand: its ``when`` is one ``field=value``."""
-    field, _, value = word.when.partition("=")
-    return not word.when or order.get(field) == value
+    """Whether a style's word is asked for, as an order's others stand: ``field=value``, one of several by ``|``."""
+    ways = [one.partition("=") for one in word.when.split("|")]
+    return not word.when or any(order.get(field) == value for field, _, value in ways)
 
 
 def begun(first: First, units: str) -> object:

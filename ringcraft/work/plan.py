@@ -108,9 +108,15 @@ class WorkPlan:
         """Whether its blanks have a direction: cut across a sheet their pattern would run the wrong way."""
         return False
 
+    @property
+    def main_blank(self) -> Blank | None:
+        """The piece that the work is about; none where nothing but parts for its top is cut."""
+        first = next(iter(self.blanks), None)
+        return None if first is None or first.role == "part" else first
+
     def sets_size(self, piece: str) -> bool:
         """Whether it is this piece that the size is read on."""
-        return bool(self.blanks) and piece == self.blanks[0].name
+        return self.main_blank is not None and piece == self.main_blank.name
 
     def order_names(self, piece: str) -> tuple[str, ...]:
         """By which names an order knows a piece."""
@@ -129,11 +135,15 @@ class WorkPlan:
                 blank.terms,
                 blank.cut_length_mm,
                 "cut length",
-                f"{blank.mass_g:.2f} g of {self.metal.title}",
+                f"{blank.mass_g:.2f} g of {self.metal_of(blank)}",
                 blank.waits,
             )
             for blank in self.blanks
         )
+
+    def metal_of(self, blank: Blank) -> str:
+        """The metal of a piece, in words: its own where it is not the ring's."""
+        return METALS[blank.metal].title if blank.metal in METALS else self.metal.title
 
     def is_whole(self) -> bool:
         """Whether nothing is missing of it that a bench needs."""
@@ -157,7 +167,7 @@ class WorkPlan:
 
     def is_plated(self) -> bool:
         """Whether it is plated in the end."""
-        return METALS[self.metal.key].of_family.plated if self.metal.key in METALS else False
+        return self.does("plate") or (self.metal.key in METALS and METALS[self.metal.key].of_family.plated)
 
     def credited_g(self) -> float:
         """Metal [g] that comes out of it and stays with the shop, which credits it."""

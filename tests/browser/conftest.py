@@ -26,7 +26,14 @@ COLLEAGUE = "linnet"  # the demo gives both the same password
 # a busy machine is slow, not wrong; a person looking for a fault may be in more of a hurry
 expect.set_options(timeout=float(os.environ.get("PLAIN_SHANK_PATIENCE_MS", "30000")))
 # Questions that keep nothing and are asked while a person types: on a slow machine of half a number too.
-ASKED_WHILE_TYPING = ("/api/plan", "/api/conversion", "/api/charts/read", "/api/stock/plan", "/api/logbook/diagnose")
+ASKED_WHILE_TYPING = (
+    "/api/plan",
+    "/api/conversion",
+    "/api/charts/read",
+    "/api/stock/plan",
+    "/api/logbook/diagnose",
+    "/api/worth/ring",
+)
 
 
 @dataclass

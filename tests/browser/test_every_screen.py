@@ -34,6 +34,7 @@ SCREENS = {
     "logbook": "/logbook",
     "ring of the logbook": "/logbook/3",
     "why": "/why",
+    "worth": "/worth",
     "ways": "/ways",
     "solders": "/ways#solders",
     "one's own minutes": "/ways#mine-minutes",

@@ -195,7 +195,18 @@ def test_a_page_of_another_app_version_keeps_its_letters(server: Server, bench: 
 def test_every_screen_with_words_is_in_the_table() -> None:
     """A view with a field of its own keeps a draft, unless it only asks."""
     views = Path(__file__).resolve().parents[2] / "web" / "src" / "views"
-    asks = {"SignIn", "Welcome", "Password", "FindLine", "Shorthand", "Beside", "Readings", "TrueSizeView", "Rings"}
+    asks = {
+        "SignIn",
+        "Welcome",
+        "Password",
+        "FindLine",
+        "Shorthand",
+        "Beside",
+        "Readings",
+        "TrueSizeView",
+        "Rings",
+        "Trade",
+    }
     parts = {"Keep", "Sentence", "StockWords", "OrderWords", "KeysSheet", "RingView", "CardView", "StepView", "Older",
              "ResizeView", "Ways", "WaysTable", "Photos", "JointSheet", "HeatSheet", "CutSheet", "DrawerView"}  # fmt: skip
     for path in views.rglob("*.svelte"):

@@ -207,7 +207,7 @@ def test_stones_and_features_come_and_go(bench: Page) -> None:
     bench.get_by_label("Feature 1", exact=True).select_option("pattern-all-round")
     bench.get_by_label("Pitch of the pattern").fill("2.4")
     bench.get_by_role("cell", name="2 ", exact=False).first.wait_for()
-    fits = bench.get_by_role("table")
+    fits = bench.get_by_role("table", name="Whole elements")
     expect(fits).to_contain_text("Whole elements")
     fits.get_by_role("button").first.click()
     expect(fits).to_contain_text("as wanted")

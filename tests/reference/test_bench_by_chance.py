@@ -35,6 +35,7 @@ CLOSED = [
     "stack",
     "channel-inlay",
     "hollow-signet",
+    "dished",
 ]
 
 

@@ -110,7 +110,8 @@ OPS: dict[str, Any] = {
         "thickness_mm": d["thickness_mm"],
         "width_mm": d["width_mm"],
     },
-    "form": lambda p, d: {"shape": d["shape"], "strain": p["strain"] + d["strain"], "beyond_mm": d["beyond_mm"]},
+    "form": lambda p, d: {"shape": d["shape"], "strain": p["strain"] + d["strain"], "beyond_mm": d["beyond_mm"],
+                          "curves": [], "gap": None},
     "close": lambda p, d: {"shape": "closed"},
     "bind": lambda p, d: {"bound": d["with"]},
     "unbind": lambda p, d: {"bound": "none"},
@@ -132,6 +133,7 @@ OPS: dict[str, Any] = {
                           "length_mm": p["length_mm"] + d["grows_mm"], "times": p["times"] * d["times"]},
     "shape-ends": _ends,
     "spread": lambda p, d: {"strain": p["strain"] + d["strain"]},
+    "dome": lambda p, d: {"strain": p["strain"] + d["strain"]},
     "finish": lambda p, d: {"faces": p["faces"] if p["faces"][d["face"]] == "textured"
                             else {**p["faces"], d["face"]: d["with"]}},
     "texture": lambda p, d: {"faces": {**p["faces"], d["face"]: "textured"}},
@@ -143,7 +145,13 @@ def _stays_bright(piece: dict[str, Any]) -> bool:
 
 
 def _solder(pieces: State, deed: dict[str, Any]) -> None:
-    parts = [pieces[name] for name in deed["pieces"]]
+    parts, waiting = [], {}
+    for name in deed["pieces"]:
+        taken = dict(pieces[name])
+        if parts and 0 < deed.get("takes", 0) < taken["count"]:
+            waiting[name] = {**taken, "count": taken["count"] - deed["takes"]}
+            taken["count"] = deed["takes"]
+        parts.append(taken)
     volume = math.fsum(part["volume_mm3"] * part["count"] for part in parts)
     mass = math.fsum(part["volume_mm3"] * part["count"] * part["density_g_cm3"] for part in parts)
     one = len(parts) == 1
@@ -175,4 +183,4 @@ def _solder(pieces: State, deed: dict[str, Any]) -> None:
         name: made if name == deed["into"] else kept[name] for name in order if name == deed["into"] or name in kept
     }
     pieces.clear()
-    pieces.update(now)
+    pieces.update(now | waiting)

@@ -36,6 +36,36 @@ CASES: list[tuple[str, dict[str, Any], set[str]]] = [
     ("hollow-signet", {"top_width_mm": 14, "rise_mm": 2.5}, {"flank_mm"}),
     ("shank", {"gap_mm": 6}, {"shank"}),
     ("shank", {"gap_mm": 0}, {"shank"}),
+    ("dished", {"dish_mm": 0.3, "stock": SHEET}, {"dish"}),
+    ("adjustable", {"layout": "bypass", "stock": SHEET, "overlap_mm": 8, "dish_mm": 0.2}, {"adjustable"}),
+    ("hollow-signet", {"top_width_mm": 14, "strip_mm": 66, "stock": SHEET}, {"rise_mm"}),
+    (
+        "stack",
+        {
+            "arrangement": "seat",
+            "finished_metal": "platinum-950",
+            "sleeve_mm": 0.8,
+            "shoulder_high_mm": 0.7,
+            "step_mm": 3,
+            "stock": {"profile": "rectangle", "width_mm": 3, "thickness_mm": 1.5},
+        },
+        {"seat"},
+    ),
+    (
+        "patterned",
+        {"repeat_mm": 2.5, "match": "size", "centre": "lobe"},
+        {"repeats", "joint_repeat_mm"},
+    ),
+    (
+        "tapered",
+        {
+            "form": "thick-middle",
+            "ends": {"width_mm": 3, "thickness_mm": 1.4},
+            "middle_mm": 12,
+            "stock": {"profile": "square", "thickness_mm": 3},
+        },
+        {"thin"},
+    ),
 ]
 
 

@@ -8,7 +8,8 @@ import pytest
 from ringcraft.metals import METALS
 from ringcraft.routes import steps as routes
 from ringcraft.routes.facts import Facts, RouteFacts, StyleFacts
-from ringcraft.routes.steps import Step, check_route, finish_schedule
+from ringcraft.routes.finishing import finish_schedule
+from ringcraft.routes.steps import Step, check_route
 from ringcraft.routes.steps import route as worked
 from ringcraft.sections import Stock, section_of
 from ringcraft.styles import STYLES

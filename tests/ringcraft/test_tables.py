@@ -5,18 +5,20 @@ from typing import Any
 import pytest
 
 from ringcraft.metals import METALS, SOLDERS
+from ringcraft.parts import PARTS
 from ringcraft.planning.rules import RULES
 from ringcraft.resize.methods import METHODS
 from ringcraft.resize.plan import STOP
-from ringcraft.routes.steps import STATIONS, finish_schedule
+from ringcraft.routes.finishing import finish_schedule
+from ringcraft.routes.steps import STATIONS
 from ringcraft.styles import STYLES
 from ringcraft.tables import HERE, record, rows
 
 TABLES = ["scales", "metals", "blades", "families", "cautions", "measures", "quenches", "ring-metals", "stones",
           "settings", "features", "resize-rules", "risks", "heat-bands", "heat-colours", "melting", "milling",
-          "fuels", "stone-degrees"]  # fmt: skip
+          "fuels", "stone-degrees", "surfaces", "glossary"]  # fmt: skip
 STEPS = ("steps", "resize-steps")
-ROUTES = {one.route for one in (*STYLES.values(), *METHODS.values())} | {STOP}
+ROUTES = {one.route for one in (*STYLES.values(), *METHODS.values(), *PARTS.values())} | {STOP}
 
 
 def test_no_table_is_forgotten_here() -> None:

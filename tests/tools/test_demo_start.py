@@ -67,7 +67,8 @@ class Demo:
         return done.stdout + done.stderr if done.returncode else ""
 
     def pids(self) -> dict[str, int]:
-        files = {"database": self.var / "db" / "pid", "application": self.var / "application.pid"}
+        files = {name: self.var / f"{name}.pid" for name in ("application", "feed")}
+        files["database"] = self.var / "db" / "pid"
         return {name: int(path.read_text()) for name, path in files.items()}
 
     def ask(self, path: str) -> tuple[int, dict[str, object]]:
@@ -86,7 +87,7 @@ class Demo:
 
 
 def is_there(pid: int) -> bool:
-    return runs(pid, "workshop.wsgi:application") or any(
+    return any(runs(pid, name) for name in ("workshop.wsgi:application", "demo.price_feed")) or any(
         word.startswith("--datadir=") for word in _words(pid)
     )  # fmt: skip
 

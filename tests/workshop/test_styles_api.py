@@ -6,6 +6,7 @@ import pytest
 from django.utils import timezone
 
 from ringcraft.styles import STYLES
+from ringcraft.styles.words import EVERY_RING
 from tests.orders import order, style_order, style_plan
 from tests.workshop.conftest import Shop
 from workshop.core.models import Event
@@ -26,7 +27,8 @@ def test_the_catalogue_says_all_that_a_sentence_needs(ours: Shop) -> None:
     assert set(said) == set(STYLES)
     for key, style in STYLES.items():
         assert said[key]["title"] == style.title
-        assert [word["field"] for word in said[key]["words"]] == [word.field for word in style.words]
+        both = (*style.words, *EVERY_RING)
+        assert [word["field"] for word in said[key]["words"]] == [word.field for word in both]
         assert said[key]["begins"]["stock.profile"] in (style.profiles or [style.first.profile])
         for word in said[key]["words"]:
             kinds = {
@@ -41,6 +43,8 @@ def test_the_catalogue_says_all_that_a_sentence_needs(ours: Shop) -> None:
                 "list",
                 "signed",
                 "metal",
+                "yes",
+                "chosen",
             }
             assert word["kind"] in kinds
             if word["kind"] == "choice":
@@ -173,7 +177,7 @@ def test_a_sentence_chooses_from_lists_that_the_catalogue_has(ours: Shop) -> Non
     catalogue = ours.send("get", "/catalogue").json()
     words = [word for part in catalogue["sentences"]["resize"] for word in part]
     listed = {one["listed"] for word in words for one in (word, *word["parts"])} - {"", "methods"}
-    assert listed == {"ring_metals", "stones", "settings", "features", "blades"}
+    assert listed == {"ring_metals", "stones", "settings", "features", "blades", "parts", "part_metals"}
     assert all(catalogue[name] for name in listed)
     usual = {word["field"]: word["placeholder"] for word in words}
     assert usual["join.faces_mm"] == "0.05"

@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 from django.test import Client
+from django.utils.timezone import now
 
 from ringcraft.money.prices import Prices
 from ringcraft.resize.plan import read_resize
@@ -29,6 +30,7 @@ from workshop.jobs.photos import add_photo
 from workshop.people.models import User
 from workshop.stock.actions import ByHand, ItemWords, move_by_hand
 from workshop.stock.cuts import Selection, propose
+from workshop.worth.models import SeenPrice
 
 GAUGE: dict[str, Any] = {
     "scale": "us",
@@ -159,6 +161,20 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("post", "/logbook/diagnose", {"order": order(), "cut_mm": 58}, 200, 200, 401),
     ("get", "/logbook/{job_id}/why", None, 422, 404, 401),
     ("put", "/logbook/{job_id}/cause", {"keys": ["gap-filled"]}, 422, 404, 401),
+    ("post", "/plan/part", {"part": "seat-ring", "inside_mm": 4, "wire_mm": 0.8}, 200, 200, 401),
+    ("post", "/jobs/{job_id}/looked", {"found": ""}, 422, 404, 401),
+    ("get", "/glossary", None, 200, 200, 401),
+    ("get", "/worth", None, 200, 200, 401),
+    ("post", "/worth/ring", {"order": order(), "metals": ["sterling"]}, 200, 200, 401),
+    (
+        "post",
+        "/worth/ring?ways_of={job_id}",
+        {"order": {**order(), "ways": "shop"}, "metals": ["copper"]},
+        200,
+        404,
+        401,
+    ),
+    ("post", "/worth/prices/{price_id}", {"take": True}, 200, 404, 401),
 ]
 KEYS = {"steps": "square-end", "measures": "stock-thickness", "joints": "inspect"}
 
@@ -173,6 +189,9 @@ def things(shop: Shop) -> dict[str, Any]:
     finger = measure_finger(shop.actor, customer, details, "us")
     item, crumbs = put_in(shop.actor, ItemWords(name="secret band coil")), scrap(shop.actor, 30)
     move_by_hand(shop.actor, crumbs.pk, ByHand("used", mass_g=1))
+    price = SeenPrice.objects.create(
+        workshop=shop.workshop, metal="gold", per_gram=99, currency="EUR", at=now(), state="asked"
+    )
     return {
         "item_id": item.pk,
         "scrap_id": crumbs.pk,
@@ -184,6 +203,7 @@ def things(shop: Shop) -> dict[str, Any]:
         "number": resize.number,
         "group": "half-round/silver",
         "kind": "cutting",
+        "price_id": price.pk,
     }
 
 

@@ -115,6 +115,7 @@
       load: () => import('./views/ticket/TicketView.svelte'),
       props: (_, number) => ({ number }),
     },
+    { at: 'worth', load: () => import('./views/worth/WorthView.svelte') },
     { at: 'ways', load: () => import('./views/ways/WaysView.svelte'), nav: 'Ways' },
     { at: 'true-size', load: () => import('./views/true-size/TrueSizeView.svelte') },
   ] as Route[]

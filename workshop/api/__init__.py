@@ -10,6 +10,7 @@ from workshop.api import (
     cutting,
     estimates,
     gauges,
+    glossary,
     job_metal,
     jobs,
     joints,
@@ -22,6 +23,7 @@ from workshop.api import (
     session,
     stock,
     work,
+    worth,
 )
 from workshop.api.door import ReadJson
 from workshop.api.problems import BenchAPI, install
@@ -43,11 +45,13 @@ api.add_router("/jobs", readings.router)
 api.add_router("/logbook", logbook.router)
 api.add_router("/stock", stock.router)
 api.add_router("/stock", cutting.router)
+api.add_router("/worth", worth.router)
 api.add_router("/batch", estimates.batch)
 api.add_router("/slips", paper.slips)
 api.add_router("/bench", bench.router)
 api.add_router("/gauges", gauges.router)
 api.add_router("/customers", customers.router)
 api.add_router("/ways", preferences.router)
+api.add_router("/glossary", glossary.router)
 api.add_router("/charts", charts.router)
 api.add_router("/conversion", gauges.conversion)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 from dataclasses import dataclass, fields
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
@@ -12,6 +12,7 @@ from ninja import Router
 from pydantic import TypeAdapter
 
 from ringcraft.following.day import DayPlan, OpenJob, plan_day
+from ringcraft.following.look_again import WHY
 from ringcraft.following.progress import JobProgress
 from workshop.api.signed_in import shop
 from workshop.jobs.models import Job
@@ -20,6 +21,8 @@ from workshop.jobs.progress import BENCH_COLUMNS, open_job, progress_of
 log = logging.getLogger(__name__)
 router = Router()
 UNRECKONED = "Its dates cannot be reckoned with."
+LOOK_AHEAD, LOOK_UNTIL = timedelta(days=3), timedelta(days=14)
+MOST_LOOKS = 12
 MOST_DRAWN = 400  # more rings than that cannot be told apart on a line; how many are left out is said
 
 
@@ -52,6 +55,18 @@ COLUMNS = {*BENCH_COLUMNS, *OF_JOB} - {"name"}  # a job's name is put together f
 
 
 @dataclass(frozen=True)
+class LookAgain:
+    """A finished ring that is looked at once more on a date; ``due`` once that has come."""
+
+    id: int
+    number: int
+    name: str
+    on: datetime
+    due: bool
+    why: str
+
+
+@dataclass(frozen=True)
 class Troubled:
     """A job that cannot stand on the bench, and why."""
 
@@ -74,6 +89,8 @@ class BenchOut:
     open_count: int
     not_drawn: int
     troubled: tuple[Troubled, ...]
+    looks: tuple[LookAgain, ...]
+    more_looks: int
     ever: bool
 
 
@@ -103,6 +120,7 @@ def bench(request: HttpRequest) -> HttpResponse:
         troubled += [Troubled(one.id, stands.pop(one.id)[0].number, one.name, UNRECKONED) for one in bad]
         day = plan_day(good, now)
     drawn = _drawn(stands, day)
+    looks, more_looks = _looks(request, now)
     out = BenchOut(
         now=now,
         day=day,
@@ -110,9 +128,27 @@ def bench(request: HttpRequest) -> HttpResponse:
         open_count=len(stands) + len(troubled),
         not_drawn=len(stands) - len(drawn),
         troubled=tuple(troubled),
+        looks=looks,
+        more_looks=more_looks,
         ever=bool(stands or troubled) or Job.objects.filter(workshop=shop(request)).exists(),
     )
     return HttpResponse(_WRITER.dump_json(out), content_type="application/json; charset=utf-8")
+
+
+def _looks(request: HttpRequest, now: datetime) -> tuple[tuple[LookAgain, ...], int]:
+    """The rings to be looked at again these days, and how many more there are: one that nobody looked at for weeks
+    is at its owner's.
+    """
+    found = Job.objects.filter(
+        workshop=shop(request), looked_at=None, look_again__gt=now - LOOK_UNTIL, look_again__lte=now + LOOK_AHEAD
+    ).order_by("look_again", "number")
+    rows = list(found.only("number", "title", "customer_name", "look_again")[: MOST_LOOKS + 1])
+    more = found.count() - MOST_LOOKS if len(rows) > MOST_LOOKS else 0
+    return tuple(
+        LookAgain(job.pk, job.number, job.name, job.look_again, job.look_again <= now, WHY)
+        for job in rows[:MOST_LOOKS]
+        if job.look_again is not None
+    ), more
 
 
 def _sound(waiting: list[OpenJob], now: datetime) -> tuple[tuple[OpenJob, ...], list[OpenJob]]:

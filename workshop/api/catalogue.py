@@ -10,6 +10,7 @@ from ninja import Router, Schema
 from ringcraft import __version__
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import ALL_METALS, BLADES, FAMILIES, METALS
+from ringcraft.parts import PARTS
 from ringcraft.planning.request import LEAVE
 from ringcraft.planning.rules import RULES
 from ringcraft.resize.asking import FEATURES, SETTINGS, STONES
@@ -20,6 +21,7 @@ from ringcraft.stock.melt.mixing import STATES
 from ringcraft.styles import STYLES
 from ringcraft.styles.base import Style
 from ringcraft.styles.orders import begins
+from ringcraft.styles.words import EVERY_RING
 from ringcraft.work.fields import FieldSpec, Option, PartSpec, first_text, word_begins
 from ringcraft.works import WORKS
 from workshop.api.signed_in import person, shop
@@ -129,6 +131,8 @@ class Catalogue(Schema):
     stones: list[Named]
     settings: list[Named]
     features: list[Named]
+    parts: list[Named]
+    part_metals: list[Named]
     blades: list[Named]
     rules: list[Named]
     leave: list[LeaveChoice]
@@ -142,12 +146,15 @@ class Catalogue(Schema):
     sentences: dict[str, list[list[WordOut]]]
 
 
+PART_METALS = [Named(key="", title="the same metal"), *(Named(key=m.key, title=m.title) for m in METALS.values())]
+
+
 def _style(style: Style[Any], units: str) -> StyleChoice:
     return StyleChoice(
         key=style.key,
         title=style.title,
         begins=begins(style, units),
-        words=[_word(word, units) for word in style.words],
+        words=[_word(word, units) for word in (*style.words, *EVERY_RING)],
         stock_says=style.stock_says,
         profiles=list(style.profiles),
         leave=style.leave,
@@ -182,6 +189,8 @@ def catalogue(request: HttpRequest) -> Catalogue:
         stones=[Named(key=key, title=row["title"]) for key, row in STONES.items()],
         settings=[Named(key=key, title=row["title"]) for key, row in SETTINGS.items()],
         features=[Named(key=key, title=row["title"]) for key, row in FEATURES.items()],
+        parts=[Named(key=key, title=kind.title) for key, kind in PARTS.items()],
+        part_metals=PART_METALS,
         families=[
             FamilyChoice(key=f.key, title=f.title, tone=f.tone, dim_tone=f.dim_tone) for f in FAMILIES.values()
         ],

@@ -14,12 +14,12 @@ from ringcraft.resize.batch import Batch, BatchRing, batch_of
 from ringcraft.resize.plan import ResizePlan
 from ringcraft.work.kept import KeptPlanError
 from workshop.api.jobs import jobs_of, one_job
-from workshop.api.signed_in import actor, person, shop
+from workshop.api.signed_in import actor
+from workshop.api.worth import in_force
 from workshop.core.pages import page_of
 from workshop.jobs.estimates import estimate_for, keep_estimate
 from workshop.jobs.models import KeptEstimate
 from workshop.jobs.plans import kept_plan
-from workshop.people.preferences import preferences_of, prices_of
 
 router = Router()
 batch = Router()
@@ -68,7 +68,7 @@ def _kept(row: KeptEstimate) -> dict[str, Any]:
 
 def _answer(request: HttpRequest, job_id: int, metal: str) -> dict[str, Any]:
     job = one_job(request, job_id)
-    prices = prices_of(preferences_of(person(request), shop(request)))
+    prices = in_force(request)
     kept = job.estimates.select_related("by").order_by("-nth")
     return {"now": estimate_for(job, prices, metal), "kept": [_kept(row) for row in kept]}
 
@@ -82,7 +82,7 @@ def read_estimate(request: HttpRequest, job_id: int, metal: str = "") -> dict[st
 @router.post("/{int:job_id}/estimate", response={201: EstimatesOut}, operation_id="keep_estimate")
 def give_estimate(request: HttpRequest, job_id: int, body: EstimateIn) -> Status[object]:
     """Keep an estimate as it is given now."""
-    prices = prices_of(preferences_of(person(request), shop(request)))
+    prices = in_force(request)
     keep_estimate(actor(request), one_job(request, job_id), prices, body.metal)
     return Status(201, _answer(request, job_id, body.metal))
 

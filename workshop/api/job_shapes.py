@@ -196,3 +196,9 @@ class BesideOut(Schema):
 
     plan: AnyWorkPlan
     changes: list[str]
+
+
+class LookedIn(Schema):
+    """What was found when a finished ring was looked at again; empty where nothing showed."""
+
+    found: str = ""

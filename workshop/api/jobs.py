@@ -25,6 +25,7 @@ from workshop.api.job_shapes import (
     JobLine,
     JobLines,
     JobOut,
+    LookedIn,
     PlaceIn,
 )
 from workshop.api.signed_in import actor, person, shop
@@ -245,6 +246,12 @@ def put_job(request: HttpRequest, job_id: int, body: PlaceIn) -> dict[str, Any]:
     """Say where a job is when it is not on the bench."""
     place = Place(body.place, body.note, body.until)
     return answered(request, actions.put_job(actor(request), job_id, body.version, place))
+
+
+@router.post("/{int:job_id}/looked", response=JobOut, operation_id="look_at_again")
+def looked(request: HttpRequest, job_id: int, body: LookedIn) -> dict[str, Any]:
+    """Say that a finished ring was looked at again."""
+    return answered(request, actions.look_at_again(actor(request), job_id, body.found))
 
 
 @router.get("/{int:job_id}/file", operation_id="job_file")

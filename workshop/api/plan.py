@@ -17,6 +17,7 @@ from ringcraft.measure.asking import SizeRequest, size_of
 from ringcraft.measure.charts import AChart, CheckedChart, check_chart
 from ringcraft.measure.gauges import AGauge, GaugeFit, fit_gauge
 from ringcraft.measure.sizes import FingerSize
+from ringcraft.parts.answer import PartPlan, PartRequest, answer_part
 from ringcraft.resize.plan import AnyResize, ResizePlan, plan_resize
 from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
 from ringcraft.sizes_read import AnyJudge, answer_judge
@@ -56,6 +57,12 @@ def plan_a_ring(request: HttpRequest, order: Body[AnyRing], ways_of: WaysOf = ""
 def plan_a_resize(request: HttpRequest, order: Body[AnyResize], ways_of: WaysOf = "") -> ResizePlan:
     """Plan the resizing of a ring."""
     return plan_resize(order)
+
+
+@router.post("/part", response=PartPlan, operation_id="plan_part")
+def plan_a_part(request: HttpRequest, order: Body[PartRequest]) -> PartPlan:
+    """Plan a part for a top by itself."""
+    return answer_part(order)
 
 
 @router.post("/joint", response=JointAnswer, operation_id="plan_joint")

@@ -264,6 +264,27 @@ def _checked_closing(job: Job, without: str) -> str:
 
 
 @transaction.atomic
+def look_at_again(actor: Actor, job_id: int, found: str = "") -> Job:
+    """Say that a finished ring was looked at again, with what was found, if anything.
+
+    Once is enough; what another finds later is kept too. Raises BadRequest where there is nothing to look at yet.
+    """
+    job = locked(actor, job_id)
+    found = " ".join(found.split())
+    if len(found) > 200:
+        raise BadRequest([OutOfRangeError("found", "That is too long to keep.", "At most 200 characters.")])
+    if job.look_again is None:
+        raise BadRequest([UnreadableError("found", "There is nothing to look at again yet.", "Finish it first.")])
+    first = job.looked_at is None
+    if first:
+        job.looked_at = timezone.now()
+        job.save(update_fields=["looked_at"])
+    if first or found:
+        record(actor, job, "looked-again", after={"found": found})
+    return job
+
+
+@transaction.atomic
 def put_job(actor: Actor, job_id: int, version: int | None, place: Place) -> Job:
     """Say where a job is; collected takes it off the bench. Raises Stale or BadRequest."""
     place = checked_place(place)

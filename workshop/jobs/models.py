@@ -85,7 +85,8 @@ class Job(OnTheBench):
     """One piece of work on the bench. ``version`` counts edits of the order, ``place_version`` of where it is.
 
     ``moved`` are the titles of steps that what was measured has changed, by key, so that a tick names its step
-    without a plan. ``opened`` is what was read of it in this request, and no column (see :mod:`workshop.jobs.plans`).
+    without a plan. ``look_again`` is when a finished ring is looked at once more, ``looked_at`` when that was done.
+    ``opened`` is what was read of it in this request, and no column (see :mod:`workshop.jobs.plans`).
     """
 
     opened: Any = None
@@ -113,12 +114,15 @@ class Job(OnTheBench):
     place_until = models.DateField(null=True)
     place_version = models.PositiveIntegerField(default=1)
     moved = models.JSONField(default=dict)
+    look_again = models.DateTimeField(null=True)
+    looked_at = models.DateTimeField(null=True)
     words = models.CharField(max_length=LONGEST_WORDS, default="", editable=False, db_collation="utf8mb4_bin")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["workshop", "number"], name="job_number_once")]
         indexes = [
             models.Index(fields=["workshop", "closed_at", "due"], name="job_open_by_due"),
+            models.Index(fields=["workshop", "looked_at", "look_again"], name="job_look_again"),
             # holds all that a search looks at, so that a hundred thousand jobs are read from it alone
             models.Index(fields=["workshop", "number", "words"], name="job_search"),
         ]

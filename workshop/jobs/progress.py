@@ -10,6 +10,7 @@ from datetime import datetime
 from django.dispatch import Signal
 
 from ringcraft.following.day import OpenJob
+from ringcraft.following.look_again import look_again
 from ringcraft.following.progress import JobProgress, progress
 from ringcraft.routes.steps import Step
 from ringcraft.work.kept import KeptPlanError
@@ -68,6 +69,7 @@ def place_on_bench(job: Job) -> None:
     for part in (plan.on_bench(), progress(plan.route, done_times(job), plan.begins_as())):
         for field in fields(part):
             setattr(job, field.name, getattr(part, field.name))
+    job.look_again = look_again(plan, done_times(job))
     job.trouble = ""
     job.summary, job.next_title = plan.summary[:240], job.moved.get(job.next_key, job.next_title)[:200]
 

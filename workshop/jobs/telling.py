@@ -22,6 +22,7 @@ SOON = timedelta(minutes=1)
 PLAIN = {
     "created": "put on the bench",
     "closed": "taken off the bench",
+    "looked-again": "looked at again",
     "reopened": "put back on the bench",
     "planned-anew": "planned anew by today’s rules",
     "solder-decided": "decided whether its solder is taken from the drawer",
@@ -66,6 +67,8 @@ class History:
             return self._changed(before, after)
         if event.what == "closed" and after.get("without"):
             return Told(f"off the bench without being read: {_text(after['without'])}")
+        if event.what == "looked-again" and after.get("found"):
+            return Told(f"looked at again: {_text(after['found'])}")
         if event.what == "placed":
             title = PLACES[str(after["place"])].title if after.get("place") in PLACES else "on the bench"
             note = f", {_text(after['note'])}" if after.get("note") else ""

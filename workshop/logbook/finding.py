@@ -48,7 +48,7 @@ def question_of(job: Job, key: str, units: str) -> DiagnoseRequest:
     order = work.read(job.order)
     plan = work.measured(order, kept_plan(job), values)  # for the stock as measured, the joint as planned
     asks = {ask.key: ask for step in plan.route for ask in step.measure}
-    main = plan.blanks[0].name if plan.blanks else ""
+    main = plan.main_blank.name if plan.main_blank else ""
     if key and key not in values:
         raise BadRequest([UnknownNameError("key", "That was not read on this job.", "Read it first.")])
     cuts = ("cut-length", f"cut-length@{main}")

@@ -161,7 +161,7 @@ def _finished(canvas: Canvas, plan: WorkPlan, top_mm: float) -> None:
     """The finished ring, and the cut across it where there is one, at true size."""
     x = LEFT_MM
     draw(canvas, x * mm, top_mm * mm, f"finished, {plan.wanted_text}", "body", 8)
-    for drawing in (plan.ring, plan.across):
+    for drawing in (plan.ring, plan.across, *(blank.view for blank in plan.blanks)):
         if drawing is not None:
             draw_drawing(canvas, drawing, x - drawing.box[0], top_mm - 4 - drawing.box[3])
             x += drawing.length_mm + 12

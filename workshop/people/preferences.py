@@ -18,11 +18,12 @@ from ringcraft.heat.torch import Torches
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, BladeKey
-from ringcraft.money.prices import Currency, Decimals, MetalPrices, Price, Prices
+from ringcraft.money.prices import REFINER_KEEPS, Currency, Decimals, MetalPrices, Price, Prices
 from ringcraft.planning.own import OwnCorrections, OwnFamilyPapers, OwnMetals, OwnStepMinutes, OwnStones
 from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
 from ringcraft.planning.rules import RULES, RuleKey
 from ringcraft.planning.solders import OwnSolders
+from ringcraft.planning.surfaces import FINISH_WITH, FinishWithKey
 from ringcraft.planning.tolerance import Spreads, scatter_of
 from ringcraft.resize.asking import SCHOOLS, DelicateKey, GluedKey, HalfSizeKey, RepairSolderKey
 from ringcraft.schema import (
@@ -60,6 +61,7 @@ _RULES = _options({key: rule.title for key, rule in RULES.items()})
 _SCALES = _options({key: scale.title for key, scale in SCALES.items()})
 _LEAVE = _options({key: key for key in LEAVE})
 _SCHOOLS = {name: _options(titles) for name, titles in SCHOOLS.items()}
+_FINISH = _options(FINISH_WITH)
 _BLADES = _options({key: key for key in BLADES})
 
 
@@ -89,6 +91,7 @@ class Preferences:
     ] = 1
     blade: Annotated[BladeKey, Asked("Blade", "with", choices=_BLADES, fills="join.blade")] = "4/0"
     leave: Annotated[LeaveKey, Asked("Leave", ", leave a band", choices=_LEAVE)] = "small"
+    finish_with: Annotated[FinishWithKey, Asked("Finish", ", finish", choices=_FINISH)] = "wheel"
     round_to_mm: Annotated[Mm, Asked("Rounding", ", mark to", "{mm}.")] = 0.1
     wide: Annotated[bool, Asked("Wide bands", "A wide band is cut", choices=_WIDE)] = False
     wide_quarter_from_mm: Annotated[PositiveMm, Asked("Quarter from", ": a quarter size from")] = 6.0
@@ -182,6 +185,12 @@ class Preferences:
     ] = 0.0
     setting_price: Annotated[Price, Asked("Setting", ", a stone set again", group="prices", fills=None)] = 0.0
     plating_price: Annotated[Price, Asked("Plating", ", plating", ".", group="prices", fills=None)] = 0.0
+    metal_more: Annotated[
+        Share, Asked("On a feed's price", "On a metal's price from the feed we put", ",", group="prices", fills=None)
+    ] = 0.0
+    refiner_keeps: Annotated[
+        Share, Asked("The refiner keeps", "the refiner keeps", "of scrap.", group="prices", fills=None)
+    ] = REFINER_KEEPS
     metal_prices: Annotated[MetalPrices, Asked("Metal prices", "What a gram costs.", "", (), "gram", None)] = ()
     costly_share: Annotated[
         Share, Asked("Share on the costly side", "On the costly side, at most", "of them.", group="hand")
@@ -262,6 +271,8 @@ def prices_of(ways: Preferences) -> Prices:
         solder=ways.solder_price,
         setting=ways.setting_price,
         plating=ways.plating_price,
+        metal_more=ways.metal_more,
+        refiner_keeps=ways.refiner_keeps,
     )
 
 

@@ -70,7 +70,7 @@ def reckon(job: Job, **_: object) -> None:
     """Work out what a job wants cut, and keep it; nothing where its plan cannot be read."""
     try:
         plan = followed(job, values_of(job)).now
-        found = [{**asdict(one), "metal": plan.metal.key} for one in stock_wanted(plan)]
+        found = [{**asdict(one), "metal": one.metal or plan.metal.key} for one in stock_wanted(plan)]
     except KeptPlanError:
         found = []
     JobBlanks.objects.update_or_create(job=job, defaults={"stamp": BY, "blanks": found})

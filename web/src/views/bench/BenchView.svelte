@@ -14,6 +14,7 @@
   import StripMotif from '$lib/parts/StripMotif.svelte'
   import Aside from './Aside.svelte'
   import Line from './Line.svelte'
+  import LookAgain from './LookAgain.svelte'
 
   let bench = $state.raw<Bench | null>(null)
   let mistakes = $state.raw<Mistake[]>([])
@@ -182,6 +183,12 @@
           </a>
         </li>
       {/each}
+    </ul>
+  {/if}
+  {#if bench.looks.length}
+    <ul class="mt-6" aria-label="Look again" data-testid="looks">
+      {#each bench.looks as one (one.id)}<LookAgain {one} ondone={read} />{/each}
+      {#if bench.more_looks}<li class="text-soft">and {bench.more_looks} more</li>{/if}
     </ul>
   {/if}
   {#each bench.troubled as one (one.id)}

@@ -4,7 +4,9 @@
   import type { Job, Step, WorkPlan } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
   import { caliper } from '$lib/caliper.svelte'
+  import { columnsOf, waitsFor } from '$lib/finish'
   import BigFigure from '$lib/parts/BigFigure.svelte'
+  import FinishGrid from '$lib/parts/FinishGrid.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Strip from '$lib/parts/Strip.svelte'
   import ZeroAsk from '$lib/parts/ZeroAsk.svelte'
@@ -13,6 +15,7 @@
   import { workOf } from '../works'
   import Hardness from './Hardness.svelte'
   import Closing from './Closing.svelte'
+  import StepLines from './StepLines.svelte'
   import MeasureField from './MeasureField.svelte'
 
   interface Props {
@@ -46,6 +49,8 @@
   const opened = $derived(SHEETS[opens]?.())
   /** How hard the metal is after this step, where it works or softens it. */
   const bars = $derived(job.hardness.filter((one) => one.step === step.key))
+  const columns = $derived(step.station === 'finish' ? columnsOf(now.route) : [])
+  const coarser = $derived(waitsFor(columns, step.key, card.done))
   const drawn = $derived(step.station === 'cut' && step.figure !== '')
   const waits = $derived(
     job.standing.next_key === step.key && job.standing.ready_at
@@ -111,16 +116,7 @@
   {/if}
 
   {#if opens === 'joint'}{@render sheet()}{/if}
-  <ul class="mt-4 max-w-[52rem] space-y-2 text-order leading-[1.35]">
-    {#each step.do as line, i (i)}<li><Say text={line} /></li>{/each}
-  </ul>
-  {#if step.check.length}
-    <ul class="mt-4 max-w-[52rem] space-y-1 text-lead leading-[1.35]">
-      {#each step.check as line, i (i)}
-        <li><span class="text-blue font-medium">Check:</span> <Say text={line} /></li>
-      {/each}
-    </ul>
-  {/if}
+  <StepLines todo={step.do} check={step.check} />
   {#each step.caution as line, i (i)}
     <p class="text-flame-text mt-3 max-w-[52rem] text-body"><Say text={line} /></p>
   {/each}
@@ -130,6 +126,14 @@
     </p>
   {/if}
 
+  {#if columns.some((column) => column.step === step.key)}
+    <div class="mt-5"><FinishGrid route={now.route} here={step.key} done={card.done} /></div>
+    {#if coarser && !doneAt}
+      <p class="mt-3 text-body" data-testid="grit-waits">
+        {coarser} is not done on every face yet: a coarser scratch shows through for ever.
+      </p>
+    {/if}
+  {/if}
   {#if bars.length}<Hardness {bars} />{/if}
   {#if opens && opens !== 'joint'}{@render sheet()}{/if}
 
@@ -168,7 +172,8 @@
         bind:this={act}
         type="button"
         class="btn btn-primary text-lead"
-        onclick={() => card.tick(true)}>Done{last ? '' : ', next'}</button
+        onclick={() => card.tick(true)}
+        >{coarser ? 'Done all the same' : 'Done'}{last ? '' : ', next'}</button
       >
     {/if}
     {#if doneAt && heat}

@@ -130,6 +130,7 @@
       />
       <a class="quiet" href="/mill">roll a bar down</a>
       <a class="quiet" href="/melt">melt scrap</a>
+      <a class="quiet" href="/worth">what it is worth</a>
     </p>
   </div>
   <ul class="mt-2" data-testid="drawer-list">

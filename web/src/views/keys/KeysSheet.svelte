@@ -3,6 +3,7 @@
 
   import { keys } from '$lib/keys.svelte'
   import Outside from '$lib/parts/Outside.svelte'
+  import Trade from './Trade.svelte'
 
   let sheet: HTMLDialogElement | undefined = $state()
   onMount(() => sheet?.showModal())
@@ -34,6 +35,7 @@
         >{keys.on ? 'Switch single keys off' : 'Switch single keys on'}</button
       >
     </p>
+    <Trade />
   </div>
   <Outside onclose={() => sheet?.close()} />
 </dialog>

@@ -3,6 +3,7 @@
 
   import { type Catalogue } from '$lib/api/client'
   import BigFigure from '$lib/parts/BigFigure.svelte'
+  import FinishGrid from '$lib/parts/FinishGrid.svelte'
   import Ledger from '$lib/parts/Ledger.svelte'
   import Say from '$lib/parts/Say.svelte'
   import Keep from '../sheet/Keep.svelte'
@@ -11,6 +12,7 @@
   import Advice from './Advice.svelte'
   import BeforeAfter from './BeforeAfter.svelte'
   import Fits from './Fits.svelte'
+  import Parts from './Parts.svelte'
   import Sentence from './Sentence.svelte'
   import { ResizeSheet } from './sheet.svelte'
   import Ways from './Ways.svelte'
@@ -114,6 +116,8 @@
               </li>
             {/each}
           </ul>
+          <div class="mt-4"><FinishGrid route={plan.route} stale={live.stale} /></div>
+          <Parts {plan} {catalogue} stale={live.stale} />
         </div>
         <div class="min-w-0">
           <Advice

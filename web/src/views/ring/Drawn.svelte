@@ -1,9 +1,10 @@
 <script lang="ts">
-  import type { RingPlan, Schemas } from '$lib/api/client'
+  import type { Catalogue, RingPlan, Schemas } from '$lib/api/client'
   import Figure from '$lib/parts/Figure.svelte'
   import SectionDrawing from '$lib/parts/SectionDrawing.svelte'
 
   interface Props {
+    catalogue: Catalogue
     plan: RingPlan
     blank: Schemas['Blank']
     /** Where the style is more than a round, its ring comes before its section. */
@@ -11,8 +12,9 @@
     perMm: number | undefined
     stale: boolean
   }
-  let { plan, blank, ringFirst, perMm, stale }: Props = $props()
-  const family = $derived(plan.metal.family)
+  let { catalogue, plan, blank, ringFirst, perMm, stale }: Props = $props()
+  const metal = $derived(catalogue.metals.find((one) => one.key === blank.metal) ?? plan.metal)
+  const family = $derived(metal.family)
 </script>
 
 {#snippet finished()}
@@ -29,14 +31,21 @@
   </div>
 {/snippet}
 
-{#if ringFirst}{@render finished()}{/if}
-<SectionDrawing
-  section={blank.section}
-  {family}
-  words={`${plan.metal.title} ${blank.stock}`}
-  {stale}
-/>
-{#if !ringFirst}{@render finished()}{/if}
+{#if blank.view}
+  <div class="mt-1 mb-4">
+    <Figure
+      drawing={blank.view}
+      {family}
+      label={`The ${blank.title}, as it will be.`}
+      width={232}
+      height={170}
+      {perMm}
+      {stale}
+    />
+  </div>
+{:else if ringFirst}{@render finished()}{/if}
+<SectionDrawing section={blank.section} {family} words={`${metal.title} ${blank.stock}`} {stale} />
+{#if !ringFirst && !blank.view}{@render finished()}{/if}
 {#if plan.across}
   <div class="mt-4">
     <Figure

@@ -3,6 +3,7 @@
 
   import { type Catalogue } from '$lib/api/client'
   import { keys } from '$lib/keys.svelte'
+  import FinishGrid from '$lib/parts/FinishGrid.svelte'
   import Ledger from '$lib/parts/Ledger.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import TaperDrawing from '$lib/parts/TaperDrawing.svelte'
@@ -18,8 +19,11 @@
   import OtherRules from './OtherRules.svelte'
   import Sentence from './Sentence.svelte'
   import { RingSheet } from './sheet.svelte'
+  import { wordsOf } from './order'
   import Shorthand from './Shorthand.svelte'
   import StyleFigures from './StyleFigures.svelte'
+  import TwoMetals from './TwoMetals.svelte'
+  import { waysOf } from '../sheet/order'
   import Taught from './Taught.svelte'
   import WhatIf from './WhatIf.svelte'
 
@@ -30,6 +34,8 @@
   const job = $derived(sheet.job)
   let true1 = $state(false)
   const perMm = $derived(true1 ? trueSize.perMm : undefined)
+  const metalOf = ({ metal }: { metal: string }) =>
+    catalogue.metals.find((one) => one.key === metal)?.title ?? sheet.plan?.metal.title ?? ''
   const toSize = () =>
     document.querySelector<HTMLInputElement>('[aria-label="Finger size"]')?.focus()
 
@@ -38,6 +44,7 @@
     keys.add([
       { key: '/', says: 'the order in one line', run: () => (sheet.shorthand = true) },
       { key: '=', says: 'another stock or rule beside it', run: () => sheet.toggleBeside() },
+      { key: '$', says: 'what it costs, in two metals', run: () => (sheet.priced = !sheet.priced) },
       { key: '1', says: 'true size on this screen', run: () => (true1 = !true1) },
     ]),
   )
@@ -110,6 +117,9 @@
       </div>
       <Taught {plan} />
       <WhatIf {plan} stale={live.stale} />
+      {#if sheet.priced}
+        <TwoMetals order={sheet.order} {catalogue} waysOf={waysOf(sheet.words, jobId)} />
+      {/if}
       {#if sheet.beside}
         <Beside
           bind:words={sheet.words}
@@ -127,7 +137,7 @@
           <div>
             <Ledger
               {blank}
-              mass={`${blank.mass_g.toFixed(2)} g of ${plan.metal.title}`}
+              mass={`${blank.mass_g.toFixed(2)} g of ${metalOf(blank)}`}
               stale={live.stale}
               bind:lit={sheet.lit}
             />
@@ -141,20 +151,29 @@
           </div>
           <div>
             <Drawn
+              {catalogue}
               {plan}
               {blank}
-              ringFirst={sheet.style.words.length > 0}
+              ringFirst={wordsOf(sheet.style).own.length > 0}
               {perMm}
               stale={live.stale}
             />
           </div>
           <div>
             <TaperDrawing {plan} stale={live.stale} />
+            <div class="mt-3"><FinishGrid route={plan.route} stale={live.stale} /></div>
             <HowSure {plan} stale={live.stale} />
             <OtherRules {plan} stale={live.stale} />
-            <p class="mt-3 flex flex-wrap gap-x-5 text-small">
+            <p class="mt-3 flex flex-wrap gap-x-5 gap-y-2 text-small">
               <button type="button" class="quiet" onclick={() => (sheet.shorthand = true)}
                 >say it in one line</button
+              >
+              <button
+                type="button"
+                class="quiet"
+                aria-pressed={sheet.priced}
+                onclick={() => (sheet.priced = !sheet.priced)}
+                >{sheet.priced ? 'no price' : 'what it costs'}</button
               >
               <button type="button" class="quiet" onclick={() => sheet.toggleBeside()}
                 >{sheet.beside ? 'nothing beside it' : 'compare'}</button

@@ -9,7 +9,7 @@
   import type { Words } from '../sheet/order'
   import OrderWords from '../sheet/OrderWords.svelte'
   import StockWords from '../sheet/StockWords.svelte'
-  import type { StyleSpec } from './order'
+  import { wordsOf, type StyleSpec } from './order'
 
   interface Props {
     words: Words
@@ -31,6 +31,11 @@
     { key: 'no', title: 'as measured' },
     { key: 'yes', title: 'larger' },
   ]
+  const said = $derived(wordsOf(style))
+  // these begin a sentence of their own, after a full stop that stands there already
+  const every = $derived(
+    said.every.map((word, i) => (i ? word : { ...word, before: word.before.replace('. ', '') })),
+  )
   const article = $derived(/^[aeiou]/.test(style.title) ? 'An' : 'A')
   // an open shank has its ends soldered to the top: there is no joint to saw through
   const sawn = $derived(
@@ -81,8 +86,8 @@
       profiles={style.profiles}
       {catalogue}
       {mistakes}
-    />{#if style.words.length},
-      <OrderWords bind:fields={words.fields} words={style.words} {catalogue} {mistakes} />{/if}.
+    />{#if said.own.length},
+      <OrderWords bind:fields={words.fields} words={said.own} {catalogue} {mistakes} />{/if}.
   </p>
   <p class="text-soft mt-2 text-note leading-[1.75]">
     By the <Choose
@@ -145,7 +150,7 @@
         field="wide"
         choices={WIDE}
         {mistakes}
-      />.{/if}
+      />.{/if}<OrderWords bind:fields={words.fields} words={every} {catalogue} {mistakes} />.
   </p>
   {#if read}
     <p class="text-soft mt-1 text-note">

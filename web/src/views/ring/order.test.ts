@@ -129,6 +129,9 @@ const WAYS = {
   degrees: 'c',
   takes_solder: 'ask',
   see_hands: 'own',
+  finish_with: 'wheel',
+  metal_more: 0,
+  refiner_keeps: 0.05,
 } satisfies Schemas['Preferences']
 const CATALOGUE = {
   profiles: [

@@ -17,11 +17,19 @@ import {
   type Data,
   type Fields,
   type Words,
+  type WordSpec,
 } from '../sheet/order'
 
 export type StyleSpec = Schemas['StyleChoice']
 
 const JOIN = ['join.saw_passes', 'join.blade', 'join.file_passes', 'join.trim_mm']
+
+/** A style's own words, and those that every ring can have beside them, each a sentence of its own. */
+export function wordsOf(style: StyleSpec): { own: WordSpec[]; every: WordSpec[] } {
+  const first = style.words.findIndex((word) => word.before.startsWith('.'))
+  const at = first < 0 ? style.words.length : first
+  return { own: style.words.slice(0, at), every: style.words.slice(at) }
+}
 
 /** The fields that a style begins with beside every ring's own. */
 export function styleFields(style: StyleSpec): Fields {
@@ -34,7 +42,8 @@ export function stockOf(style: StyleSpec): Fields {
   return { ...empty, ...only(style.begins, (path) => STOCK.test(path)) }
 }
 
-const COMMON = /^(style|size|metal|stock\..*|rule|leave|join\..*|round_to_mm|wide)$/
+const COMMON =
+  /^(style|size|metal|stock\..*|rule|leave|join\..*|round_to_mm|wide|parts\..*|surfaces\..*)$/
 const STOCK = /^stock\./
 
 function only(fields: Fields, wanted: (path: string) => boolean) {
@@ -131,7 +140,7 @@ export function labelsOf(style: StyleSpec, { labels }: Pick<Catalogue, 'labels'>
   const own: Fields = { ...labels.make, stock: 'stock' }
   for (const word of style.words) {
     own[word.field] = word.label
-    for (const part of word.parts) own[part.field] = part.label
+    if (word.kind !== 'chosen') for (const part of word.parts) own[part.field] = part.label
   }
   return { ...onSheet(own), gauge: labels.make?.gauge ?? '' }
 }

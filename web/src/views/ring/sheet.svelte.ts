@@ -14,6 +14,8 @@ export class RingSheet extends Sheet<RingPlan> {
   scale = $state(20)
   shorthand = $state(false)
   beside = $state(false)
+  /** Whether its price stands under it. */
+  priced = $state(false)
   readonly begun = true
 
   constructor(catalogue: Catalogue, jobId: number | null) {

@@ -6,6 +6,7 @@
   import Word from '$lib/parts/Word.svelte'
   import { withPlace } from './labels'
   import {
+    askedParts,
     choose,
     chosenKey,
     countKey,
@@ -132,7 +133,9 @@
         field={path}
         choices={grown(word, place)}
         {mistakes}
-      />{#if fields[path]}{after(first?.after ?? '')}{#each rest as part (part.field)}{clings(
+      />{#if fields[path]}{after(
+          first?.after ?? '',
+        )}{#each rest.filter( (one) => isAsked(one, fields, `${word.field}.${place}`) ) as part (part.field)}{clings(
             part.before,
           )
             ? ''
@@ -142,7 +145,7 @@
             withPlace(part.label, place + 1),
           )}{/each}{GAP}{/if}{/each}{:else if word.kind === 'list'}{#each [...Array(count(word)).keys()] as place (place)}{place
         ? '; then '
-        : ''}{#each word.parts.filter( (one) => isAsked(one, fields) ) as part (part.field)}{part.before}{GAP}{@render field(
+        : ''}{#each askedParts(word, fields, place) as part (part.field)}{part.before}{GAP}{@render field(
           entryPath(word.field, place, part.field),
           part,
           withPlace(part.label, place + 1),

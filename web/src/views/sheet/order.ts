@@ -37,15 +37,21 @@ export function countKey(word: WordSpec): string {
 }
 
 /** Whether a word is asked for at all, as the others stand. */
-export function isAsked({ when }: { when: string }, fields: Fields): boolean {
+export function isAsked({ when }: { when: string }, fields: Fields, entry = ''): boolean {
   const holds = (one: string) => {
-    const [path = '', value] = one.split('=')
+    const [name = '', value] = one.split('=')
+    const path = name.startsWith('.') ? entry + name : name
     if (value === undefined) return !!fields[path]?.trim()
     return (
       fields[path] === value || places(path, fields).some((i) => fields[`${path}.${i}`] === value)
     )
   }
   return !when || when.split('|').some((one) => one.split('&').every(holds))
+}
+
+/** The parts of an entry that are asked for, as the entry stands. */
+export function askedParts(word: WordSpec, fields: Fields, place: number): PartSpec[] {
+  return word.parts.filter((one) => isAsked(one, fields, `${word.field}.${place}`))
 }
 
 /** Whether it is shown, by what the plan says. */
@@ -66,8 +72,11 @@ export function places(list: string, fields: Fields, first = ''): number[] {
 }
 
 /** One more entry of a list, as it begins. */
-export function entryFields(word: WordSpec, place: number): Fields {
-  const begun = word.parts.flatMap((part) => Object.entries(part.begins))
+export function entryFields(word: WordSpec, place: number, key = ''): Fields {
+  const first = entryPath(word.field, place, word.parts[0]?.field ?? '')
+  const begun = askedParts(word, { [first]: key }, place).flatMap((part) =>
+    Object.entries(part.begins),
+  )
   return Object.fromEntries(begun.map(([path, text]) => [`${word.field}.${place}.${path}`, text]))
 }
 
@@ -75,7 +84,11 @@ export function entryFields(word: WordSpec, place: number): Fields {
 export function choose(word: WordSpec, fields: Fields, place: number, key: string): Fields {
   const first = word.parts[0]?.field ?? ''
   if (key)
-    return { ...entryFields(word, place), ...fields, [entryPath(word.field, place, first)]: key }
+    return {
+      ...entryFields(word, place, key),
+      ...fields,
+      [entryPath(word.field, place, first)]: key,
+    }
   const count = places(word.field, fields, first).length
   const paths = (i: number) => word.parts.map((part) => entryPath(word.field, i, part.field))
   const gone = new Set([...Array(count - place).keys()].flatMap((i) => paths(place + i)))
@@ -162,7 +175,7 @@ export function putWord(order: Data, word: WordSpec, fields: Fields, catalogue: 
   if (!isAsked(word, fields)) return
   const entries = (places: number[]) => {
     for (const i of places)
-      for (const part of word.parts.filter((one) => isAsked(one, fields)))
+      for (const part of askedParts(word, fields, i))
         putPart(order, part, entryPath(word.field, i, part.field), fields, catalogue)
   }
   if (word.kind === 'one-of') {
