@@ -15,6 +15,7 @@ from pydantic import BeforeValidator
 
 from ringcraft.errors import OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.metals import FAMILIES, METALS, Metal, MetalKey
+from ringcraft.planning.own_steps import Minutes, OwnStep, OwnSteps, steps_of
 from ringcraft.planning.solders import Celsius
 from ringcraft.reading import entries, read_length, tidy
 from ringcraft.schema import bare_unit, name_of, read_figure, request
@@ -27,7 +28,7 @@ STONE_KINDS = {row["key"]: row["title"] for row in rows("stones")}
 BEARS = ("hardy", "careful", "delicate", "never")
 COMPOUNDS = ("tripoli", "rouge", "cloth")
 MOST_CORRECTION_MM = 3.0  # of length: further off, a bench has another fault than its neutral line
-MOST_MINUTES, MOST_ENTRIES, MOST_PAPERS = 6000.0, 120, 10
+MOST_ENTRIES, MOST_PAPERS = 120, 10
 APART_C, APART_DENSITY = 150.0, 0.2  # further from ours it is another metal; our own judgement
 _PAPER = re.compile(r"(\d{2,5}) paper")
 
@@ -35,13 +36,6 @@ StepKey = name_of("step", STEPS)
 FamilyKey = name_of("family of metals", FAMILIES, {one.title: key for key, one in FAMILIES.items()})
 KindKey = name_of("stone", STONE_KINDS)
 BearsKey = name_of("degree", dict.fromkeys(BEARS))
-
-
-def _minutes(value: object) -> float:
-    said = read_figure(value, (), "Write 8, or 2.5.", "These are no minutes.")
-    if not 0 <= said <= MOST_MINUTES:
-        raise OutOfRangeError("", "No step takes that many minutes.", f"From 0 to {MOST_MINUTES:.0f}.")
-    return said
 
 
 def _density(value: object) -> float:
@@ -124,7 +118,6 @@ def _rings(value: object) -> int:
 GroupKey = name_of("kind of ring", GROUPS, {title: key for key, title in GROUPS.items()})
 Correction = Annotated[float, BeforeValidator(_correction)]
 Rings = Annotated[int, BeforeValidator(_rings)]
-Minutes = Annotated[float, BeforeValidator(_minutes)]
 Density = Annotated[float, BeforeValidator(_density)]
 
 
@@ -266,6 +259,7 @@ class OwnFigures:
     minutes: OwnStepMinutes = ()
     papers: OwnFamilyPapers = ()
     stones: OwnStones = ()
+    steps: OwnSteps = ()
 
     def metal(self, ours: Metal) -> Metal:
         """A metal with the shop's own figures over ours."""
@@ -292,6 +286,10 @@ class OwnFigures:
     def minutes_of(self) -> Mapping[str, tuple[float, float | None]]:
         """Minutes of hands and of waiting by step, where the shop has its own."""
         return {one.step: (one.hands_min, one.wait_min) for one in self.minutes}
+
+    def steps_of(self, style: str) -> tuple[OwnStep, ...]:
+        """The shop's own changes of a style's route; none where it follows ours."""
+        return steps_of(self.steps, style)
 
     def bears(self, kind: str) -> str:
         """What a stone bears by the shop's own word; empty where it follows ours."""

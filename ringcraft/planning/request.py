@@ -8,6 +8,7 @@ from ringcraft.measure.gauges import GaugeRequest
 from ringcraft.metals import BladeKey, MetalKey
 from ringcraft.planning.made import Made, SeamSolders
 from ringcraft.planning.own import MOST_CORRECTION_MM, OwnFigures
+from ringcraft.planning.own_steps import StepsByKey
 from ringcraft.planning.part_orders import Parts
 from ringcraft.planning.rules import RuleKey
 from ringcraft.planning.solders import OwnSolders
@@ -44,6 +45,7 @@ class RingRequest:
     ``made`` is what was really done at its joints and ``seam_solders`` which solders were chosen for them: both are
     known once it is on the bench, and change no length that is cut. ``parts`` are made beside it for its top;
     ``surfaces`` which surface each face is to have, None the full finish on all; ``finish_with``: wheel or hand.
+    ``steps_by``: whether its route takes the shop's own changes or stands as in the table.
     ``ways``: whether a shop's ways fill what is left out; ``from_ways`` is what they filled.
     """
 
@@ -72,6 +74,7 @@ class RingRequest:
     parts: Parts = ()
     surfaces: Surfaces | None = None
     finish_with: FinishWithKey = "wheel"
+    steps_by: StepsByKey = "shop"
     ways: WaysKey = "none"
     from_ways: FromWays = ()
 

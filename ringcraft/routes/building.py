@@ -117,6 +117,7 @@ def facts_of(
         blanks={blank.name: blank_facts(context, blank) for blank in blanks},
         joints=seams,
         roles=roles,
+        own_steps=() if context.order.steps_by == "ours" else context.order.own.steps_of(context.order.style),
     )
 
 

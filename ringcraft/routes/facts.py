@@ -11,6 +11,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, fields, replace
 from functools import cached_property
 
+from ringcraft.planning.own_steps import OwnStep
 from ringcraft.units import Length, LengthFormat
 
 
@@ -229,7 +230,8 @@ class Facts:
     tells an inside diameter [mm] on the finger's scale. ``textured`` are the faces that see no paper,
     ``schedules`` with what each face is worked where that was asked for, grit by grit or face by face; ``stages``
     those of rolling; ``minutes`` the shop's own of hands and waiting, by step; ``over`` is what lies over the ring's
-    own facts for one blank. ``aside`` are pieces that are made beside the ring and never joined to it.
+    own facts for one blank. ``aside`` are pieces that are made beside the ring and never joined to it;
+    ``own_steps`` the shop's own changes of the ring's route.
     """
 
     values: Mapping[str, Fact]
@@ -246,6 +248,7 @@ class Facts:
     joints: Mapping[str, JointFacts] = field(default_factory=dict)
     roles: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     aside: tuple[str, ...] = ()
+    own_steps: tuple[OwnStep, ...] = ()
 
     def on(self, blank: str = "", joint: str = "") -> Facts:
         """These facts with those of a blank or heat and of a joint over them; ``own``: the joint called as it is."""

@@ -22,6 +22,7 @@ from ringcraft.routes.facts import (
     StageFacts,
 )
 from ringcraft.routes.finishing import paper_rows
+from ringcraft.routes.own import changed
 from ringcraft.tables import record, rows
 from ringcraft.units import also_fahrenheit, fahrenheit, fill, placeholders
 from ringcraft.vbench.deeds import Deed
@@ -157,10 +158,11 @@ def worked(
 def _with_parts(table: str, facts: Facts, parts: Sequence[str]) -> Iterator[_Listed]:
     """The steps of a ring, with those of the parts for its top before the step that wants them, or its finish."""
     waiting = list(parts)
-    for one in _cases(table, facts):
-        if waiting and (one.row.get("parts_first") or one.row["station"] == "finish"):
+    for one in _cases(changed(_listed(table), facts.own_steps), facts):
+        own = one.row.get("added", False)
+        if waiting and not own and (one.row.get("parts_first") or one.row["station"] == "finish"):
             for part in waiting:
-                yield from _cases(part, facts)
+                yield from _cases(_listed(part), facts)
             waiting = []
         yield one
 
@@ -170,9 +172,9 @@ def has_finish(table: str) -> bool:
     return any(row["station"] == "finish" for row in _listed(table))
 
 
-def _cases(table: str, facts: Facts) -> Iterator[_Listed]:
+def _cases(rows: Sequence[Mapping[str, Any]], facts: Facts) -> Iterator[_Listed]:
     local: dict[tuple[str, str], Facts] = {}
-    for role, group in itertools.groupby(_listed(table), key=lambda row: str(row.get("each", ""))):
+    for role, group in itertools.groupby(rows, key=lambda row: str(row.get("each", ""))):
         block = list(group)
         for name in facts.roles.get(role, ()) if role else ("",):
             for row in block:
@@ -182,6 +184,11 @@ def _cases(table: str, facts: Facts) -> Iterator[_Listed]:
                 if at not in local:
                     local[at] = facts.on(*at)
                 yield from _of_row(row, at[0], local[at])
+
+
+def listed(table: str) -> tuple[Mapping[str, Any], ...]:
+    """The rows of a route in their order, whatever the case."""
+    return tuple(_listed(table))
 
 
 @cache

@@ -10,6 +10,7 @@ from typing import Annotated, Any
 from pydantic import Discriminator, TypeAdapter
 
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError
+from ringcraft.planning.own_steps import STEPS_WAY, steps_in
 from ringcraft.planning.part_orders import PART_KEYS
 from ringcraft.planning.request import RingRequest
 from ringcraft.planning.ways import Ways, takes_ways
@@ -60,8 +61,12 @@ def _union(kinds: list[Any]) -> Any:
 
 
 def _ways_of_style(order: Mapping[str, Any], ways: Ways) -> Ways:
-    """How a band is left is a way with bands: a style that is usually left otherwise keeps its own."""
+    """How a band is left is a way with bands: a style that is usually left otherwise keeps its own. Of the shop's own
+    steps only those of the style are its matter.
+    """
     style = STYLES.get(order.get("style", "")) if isinstance(order.get("style"), str) else None
+    if STEPS_WAY in ways:
+        ways = {**ways, STEPS_WAY: steps_in(ways[STEPS_WAY], style.key if style else "")}
     if style is None or style.leave == plain_band.STYLE.leave:
         return ways
     return {path: value for path, value in ways.items() if path != "leave"}

@@ -41,7 +41,7 @@ from ringcraft.planning.terms import (
 )
 from ringcraft.planning.tolerance import Spread, spread_of
 from ringcraft.routes.building import as_own, facts_of, start_of
-from ringcraft.routes.facts import Fact, StageFacts, StyleFacts
+from ringcraft.routes.facts import Fact, Facts, StageFacts, StyleFacts
 from ringcraft.routes.steps import Step, route
 from ringcraft.sections import PROFILES, Section
 from ringcraft.styles.base import (
@@ -54,6 +54,7 @@ from ringcraft.styles.base import (
     Style,
     Thumb,
 )
+from ringcraft.styles.own_route import by_own_steps
 from ringcraft.styles.telling import read_as, round_ring, rule_warning, says_of, taper_of, target_of
 from ringcraft.vbench.pieces import Piece
 from ringcraft.vbench.thing import PLAIN_STRAIN, size_strain_limit
@@ -344,10 +345,14 @@ def _worked(
             context, [one for one in all_blanks if one.role != ROLE], seams, sized.closing, sizing, told.facts,
             told.textured, told.stages, told.over, sized.own_mm, sized.turn.times, told.roles,
         )  # fmt: skip
-        return route(
-            style.route, beside.with_facts(facts, all_blanks), start, titles | beside.titles(),
-            book=context.book, parts=beside.routes,
-        )  # fmt: skip
+        known = beside.with_facts(facts, all_blanks)
+
+        def work(by: Facts) -> tuple[Step, ...]:
+            return route(
+                style.route, by, start, titles | beside.titles(), book=context.book, parts=beside.routes
+            )  # fmt: skip
+
+        return by_own_steps(style.route, known, work) if known.own_steps else work(known)
 
     return _with_stock(context, (*blanks, *beside.blanks), start, routed)
 

@@ -8,6 +8,7 @@ from typing import Any
 from ringcraft.metals import METALS
 from ringcraft.parts.words import LABELS as PART_LABELS
 from ringcraft.parts.words import PARTS_WORD, SURFACE_WORDS
+from ringcraft.planning.own_steps import STEPS_BY
 from ringcraft.planning.rules import RULES
 from ringcraft.sections import PROFILES
 from ringcraft.styles import STYLES
@@ -28,6 +29,7 @@ LABELS = {
     "join.trim_mm": "trim",
     "leave": "leave it",
     "round_to_mm": "mark to",
+    "steps_by": "whose steps",
     "wide": "wide band",
 }
 TITLES = {
@@ -35,6 +37,7 @@ TITLES = {
     "metal": {key: metal.title for key, metal in METALS.items()},
     "stock.profile": {key: profile.title for key, profile in PROFILES.items()},
     "rule": {key: rule.title for key, rule in RULES.items()},
+    "steps_by": STEPS_BY,
 }
 
 

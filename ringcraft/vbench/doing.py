@@ -9,7 +9,7 @@ from typing import Any, Protocol, get_type_hints
 from ringcraft.metals import SOLDERS, SolderBook
 from ringcraft.units import Length, fill, placeholders
 from ringcraft.vbench.deeds import OPS, AnyDeed, Part, SolderJoint
-from ringcraft.vbench.needs import Unmet, UnmetNeedError, all_the_same
+from ringcraft.vbench.needs import Unmet, UnmetNeedError, all_the_same, must
 from ringcraft.vbench.ops import act, seam_margin_c
 from ringcraft.vbench.pieces import Piece
 from ringcraft.vbench.thing import Seat
@@ -182,6 +182,7 @@ class Doing:
     def _solder(self, values: dict[str, Any]) -> SolderJoint:
         names = self._joined() if values["pieces"] == (ALL,) else [self.name(one) for one in values["pieces"]]
         pieces = tuple(dict.fromkeys(names))
+        must(all(name in self.pieces for name in pieces), "what it is done to is there by then")
         parts = [self.pieces[name] for name in pieces]
         into = self.name(values["into"])
         earlier = any(part.joined for part in parts)

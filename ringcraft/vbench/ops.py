@@ -349,6 +349,8 @@ def _together(parts: Sequence[Piece]) -> Piece:
 
 def act(pieces: dict[str, Piece], deed: AnyDeed, book: SolderBook = SOLDERS) -> dict[str, Piece]:
     """The pieces after a deed; raises UnmetNeedError where one cannot be done as they stand."""
+    for name in deed.pieces if isinstance(deed, SolderJoint) else (deed.piece,):
+        must(name in pieces, "what it is done to is there by then")
     if isinstance(deed, SolderJoint):
         return _solder(pieces, deed, book)
     if isinstance(deed, Part):

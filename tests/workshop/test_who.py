@@ -92,6 +92,7 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("delete", "/jobs/{job_id}/photos/{photo_id}", None, 200, 404, 401),
     ("post", "/plan/compare", {"this": order(), "other": order("square")}, 200, 200, 401),
     ("post", "/plan/shorthand", {"text": "us 7, wishbone 75"}, 200, 200, 401),
+    ("post", "/plan/route", {"style": "plain-band"}, 200, 200, 401),
     ("post", "/plan/gauge", GAUGE, 200, 200, 401),
     ("post", "/plan/chart", {"rows": CHART}, 200, 200, 401),
     ("post", "/plan/joint", seen(), 200, 200, 401),

@@ -17,6 +17,7 @@ from ringcraft.measure.asking import SizeRequest, size_of
 from ringcraft.measure.charts import AChart, CheckedChart, check_chart
 from ringcraft.measure.gauges import AGauge, GaugeFit, fit_gauge
 from ringcraft.measure.sizes import FingerSize
+from ringcraft.own_routes import OwnRoute, RouteRequest, try_route
 from ringcraft.parts.answer import PartPlan, PartRequest, answer_part
 from ringcraft.resize.plan import AnyResize, ResizePlan, plan_resize
 from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
@@ -129,6 +130,12 @@ def plan_chart(request: HttpRequest, asked: Body[AChart]) -> CheckedChart:
 def plan_compare(request: HttpRequest, asked: Body[CompareRequest], ways_of: WaysOf = "") -> Comparison:
     """Two orders side by side."""
     return compare(asked)
+
+
+@router.post("/route", response=OwnRoute, operation_id="plan_route")
+def plan_a_route(request: HttpRequest, asked: Body[RouteRequest]) -> OwnRoute:
+    """A style's steps with a shop's changes, and what they break."""
+    return try_route(asked)
 
 
 @router.post("/shorthand", response=Shorthand, operation_id="plan_shorthand")

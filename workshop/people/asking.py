@@ -71,6 +71,6 @@ SECTIONS = (
     WaysPart("cutting", "cutting", ("ways", "hand")),
     WaysPart("learnt", "learnt", ("learnt",)),
     WaysPart("resizing", "resizing", ("repairs",)),
-    *(WaysPart(key, key, (key,)) for key in ("solders", "metals", "torches", "stones", "papers", "minutes")),
+    *(WaysPart(key, key, (key,)) for key in ("solders", "metals", "torches", "stones", "papers", "minutes", "steps")),
     WaysPart("prices", "prices", ("prices", "gram")),
 )

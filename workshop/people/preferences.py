@@ -19,7 +19,9 @@ from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, BladeKey
 from ringcraft.money.prices import REFINER_KEEPS, Currency, Decimals, MetalPrices, Price, Prices
+from ringcraft.own_routes import refuse_breaks
 from ringcraft.planning.own import OwnCorrections, OwnFamilyPapers, OwnMetals, OwnStepMinutes, OwnStones
+from ringcraft.planning.own_steps import OwnSteps
 from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
 from ringcraft.planning.rules import RULES, RuleKey
 from ringcraft.planning.solders import OwnSolders
@@ -177,6 +179,10 @@ class Preferences:
         OwnStepMinutes,
         Asked("Minutes", "How long steps take here.", "", (), "minutes", "own.minutes"),
     ] = ()
+    own_steps: Annotated[
+        OwnSteps,
+        Asked("Our own steps", "What we do otherwise, style by style.", "", (), "steps", "own.steps"),
+    ] = ()
     currency: Annotated[Currency, Asked("Currency", "Prices are in", group="prices", fills=None)] = "EUR"
     decimals: Annotated[Decimals, Asked("Decimals", "with", "decimals:", group="prices", fills=None)] = 2
     hour_price: Annotated[Price, Asked("An hour", "an hour of hands", group="prices", fills=None)] = 0.0
@@ -315,7 +321,7 @@ def _text(name: str, value: object, units: str, exact: bool) -> str:
 def set_preferences(actor: Actor, owner: User | Workshop, version: int | None, level: Any, units: str = "mm") -> None:
     """Keep the preferences of a workshop or a person; raises BadRequest, or Stale where they were set meanwhile."""
     try:
-        _check(level)
+        _check(level, overrides_of(owner.preferences))
     except BadRequest as problem:
         raise problem.in_units(units) from None
     row = owner.__class__.objects.select_for_update().get(pk=owner.pk)
@@ -332,8 +338,8 @@ def set_preferences(actor: Actor, owner: User | Workshop, version: int | None, l
     record(actor, row, "ways-set", before, said)
 
 
-def _check(level: Any) -> None:
-    """Refuse what no plan could be made with; raises BadRequest at its field."""
+def _check(level: Any, stands: Any) -> None:
+    """Refuse what no plan could be made with; raises BadRequest at its field. Steps that stand already were tried."""
     if level.round_to_mm is not None and level.round_to_mm > COARSEST_MM:
         said, hint = "That rounds a ring a size away.", "At most {most:g mm}."
         raise BadRequest([OutOfRangeError("round_to_mm", said, hint, most=COARSEST_MM)])
@@ -344,6 +350,10 @@ def _check(level: Any) -> None:
         if one.melts_c is not None and one.flows_c is None:
             cell = f"solders.{place}.flows_c"
             raise BadRequest([UnreadableError(cell, "And where does it flow?", "Both are on its sheet.")])
+    try:
+        refuse_breaks(level.own_steps or (), stands.own_steps or ())
+    except BadRequest as problem:
+        raise problem.under("own_steps") from None
     names = {key: f"{key}_spread_mm" for key in ("thickness", "cutting", "saw_pass", "truing")}
     spreads = Spreads(**{f"{key}_mm": getattr(level, name) for key, name in names.items()})
     try:

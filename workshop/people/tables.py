@@ -9,7 +9,10 @@ from typing import Any
 
 from ringcraft.metals import FAMILIES, FORMS, METALS, SOLDERS
 from ringcraft.planning.own import BEARS, GROUPS, STONE_KINDS
+from ringcraft.planning.own_steps import CHANGES, DEED_TITLES, STATIONS
+from ringcraft.routes.sense import plain_title
 from ringcraft.schema import to_json
+from ringcraft.styles import STYLES
 from ringcraft.tables import rows
 from ringcraft.units import capital, write_length
 from ringcraft.work.fields import Option
@@ -147,18 +150,13 @@ PAPER_TABLE = Table(
 )
 
 
-def _step_title(title: str) -> str:
-    """The title of a step with what is filled in left out: solder with …."""
-    return " ".join("…" if "{" in word else word for word in title.split()).replace("… …", "…")
-
-
 _STEPS = tuple(row for table in ("steps", "resize-steps") for row in rows(table, "step"))
-_STEP_TITLES = Counter(_step_title(row["title"]) for row in _STEPS)
+_STEP_TITLES = Counter(plain_title(row["title"]) for row in _STEPS)
 
 
 def _step_name(row: Mapping[str, Any]) -> str:
     """How a step is called in the list: by its title, with its short name where two are called so."""
-    title = _step_title(row["title"])
+    title = plain_title(row["title"])
     return title if _STEP_TITLES[title] == 1 and "…" not in title else f"{title} ({row['key'].replace('-', ' ')})"
 
 
@@ -201,6 +199,25 @@ CORRECTION_TABLE = Table(
 )
 
 
+STEPS_TABLE = Table(
+    key="style",
+    head="style",
+    columns=(
+        Column("change", "is", _titles(CHANGES)),
+        Column("step", "step"),
+        Column("after", "after"),
+        Column("title", "its name"),
+        Column("says", "what is done", wide=True),
+        Column("station", "station", _plain(STATIONS)),
+        Column("hands_min", "minutes of hands"),
+        Column("wait_min", "of waiting"),
+        Column("deed", "does", _titles(DEED_TITLES)),
+    ),
+    ours=(),
+    names=_titles({key: style.title for key, style in STYLES.items()}),
+    more=True,
+)
+
 #: The ways that are lists, by their names.
 TABLES: dict[str, Table] = {
     "corrections": CORRECTION_TABLE,
@@ -210,6 +227,7 @@ TABLES: dict[str, Table] = {
     "stones_bear": STONE_TABLE,
     "papers": PAPER_TABLE,
     "step_minutes": MINUTE_TABLE,
+    "own_steps": STEPS_TABLE,
     "metal_prices": PRICE_TABLE,
 }
 

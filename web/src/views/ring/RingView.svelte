@@ -26,6 +26,7 @@
   import { waysOf } from '../sheet/order'
   import Taught from './Taught.svelte'
   import WhatIf from './WhatIf.svelte'
+  import WhoseSteps from './WhoseSteps.svelte'
 
   let { catalogue, jobId }: { catalogue: Catalogue; jobId: number | null } = $props()
 
@@ -100,6 +101,13 @@
         onkeep={() => sheet.keep()}
       />
     </div>
+    <WhoseSteps
+      style={sheet.style.key}
+      ways={sheet.ways}
+      by={sheet.words.fields.steps_by ?? ''}
+      mistakes={sheet.mistakes}
+      onby={(by) => (sheet.words.fields.steps_by = by)}
+    />
     {#if sheet.plan}
       {@const plan = sheet.plan}
       {@const blank = plan.blanks[sheet.blankAt]}

@@ -130,6 +130,7 @@ const WAYS = {
   takes_solder: 'ask',
   see_hands: 'own',
   finish_with: 'wheel',
+  own_steps: [],
   metal_more: 0,
   refiner_keeps: 0.05,
 } satisfies Schemas['Preferences']

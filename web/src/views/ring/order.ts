@@ -85,7 +85,7 @@ export function toOrder(words: Words, around: Around): Order {
   const order: Data = { style: style.key, size: fields.size ?? '', metal: fields.metal, gauge }
   putStock(order, 'stock', fields, around.catalogue)
   for (const word of style.words) putWord(order, word, fields, around.catalogue)
-  for (const path of ['rule', 'leave', ...JOIN]) putText(order, path, fields)
+  for (const path of ['rule', 'leave', 'steps_by', ...JOIN]) putText(order, path, fields)
   setPath(order, 'round_to_mm', fields.round_to_mm?.trim() || '0')
   order.wide = fields.wide === 'yes'
   return Object.assign(order, asTyped(words, around)) as Order

@@ -12,6 +12,7 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Word from '$lib/parts/Word.svelte'
   import { packed, told, unpacked, type Row } from './rows'
+  import OwnSteps from './OwnSteps.svelte'
   import WaysTable from './WaysTable.svelte'
 
   type Texts = Record<string, string>
@@ -154,15 +155,28 @@
             <p class="text-flame-text mt-2"><Say text={line} /></p>
           {/each}
           <div class="mt-3">
-            <WaysTable
-              field={one.field}
-              label={one.label}
-              table={one.table}
-              bind:value={() => editing.said[one.field] ?? '', (v) => (editing.said[one.field] = v)}
-              above={level === 'mine' ? ((usual[one.field] ?? []) as Row[]) : []}
-              whose={level === 'mine' ? above : ''}
-              mistakes={editing.mistakes}
-            />
+            {#if one.field === 'own_steps'}<OwnSteps
+                field={one.field}
+                label={one.label}
+                {level}
+                table={one.table}
+                bind:value={
+                  () => editing.said[one.field] ?? '', (v) => (editing.said[one.field] = v)
+                }
+                above={level === 'mine' ? ((usual[one.field] ?? []) as Row[]) : []}
+                mistakes={editing.mistakes}
+              />{:else}
+              <WaysTable
+                field={one.field}
+                label={one.label}
+                table={one.table}
+                bind:value={
+                  () => editing.said[one.field] ?? '', (v) => (editing.said[one.field] = v)
+                }
+                above={level === 'mine' ? ((usual[one.field] ?? []) as Row[]) : []}
+                whose={level === 'mine' ? above : ''}
+                mistakes={editing.mistakes}
+              />{/if}
           </div>
         {/if}
       {/each}
