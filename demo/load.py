@@ -124,7 +124,9 @@ def _job(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datetime) 
     gauge = gauges.get(row.get("gauge", ""))
     work = WORKS[row.get("work", "make")]
     on = as_request(gauge) if gauge else None
-    more = {"from_gauge": on, "to_gauge": on} if row.get("work") == "resize" else {"style": "plain-band", "gauge": on}
+    more = {"resize": {"from_gauge": on, "to_gauge": on}, "practice": {}}.get(
+        row.get("work", "make"), {"style": "plain-band", "gauge": on}
+    )
     order = work.read({**more, **row["order"]})
     customer = Customer.objects.filter(workshop=shop, name=row["customer_name"]).first()
     details = JobDetails(

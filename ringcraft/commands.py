@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from ringcraft.measure.charts import CheckedChart
     from ringcraft.measure.gauges import GaugeFit
     from ringcraft.parts.answer import PartPlan
+    from ringcraft.practice.plan import PracticePlan
     from ringcraft.resize.plan import ResizePlan
     from ringcraft.stock.cutting.shapes import CutPlan
     from ringcraft.stock.melt.alloying import AlloyPlan
@@ -95,6 +96,13 @@ def resize(data: object) -> ResizePlan:
     from ringcraft.resize import plan
 
     return plan.resize(data)
+
+
+def practice(data: object) -> PracticePlan:
+    """Plan a practice: one thing in rounds, each read; raises BadRequest."""
+    from ringcraft.practice import plan
+
+    return plan.practice(data)
 
 
 def part(data: object) -> PartPlan:
@@ -179,6 +187,7 @@ COMMANDS: dict[str, Callable[[object], object]] = {
     "gauge": gauge,
     "chart": chart,
     "ring": ring,
+    "practice": practice,
     "resize": resize,
     "part": part,
     "judge": judge,

@@ -16,6 +16,10 @@ from ringcraft import __version__
 from ringcraft.errors import BadRequest, CraftError
 from ringcraft.following.inspection import Verdict, replan, sets_the_plan, verdicts
 from ringcraft.heat.torch import Torches
+from ringcraft.practice import judging as practising
+from ringcraft.practice import sheets as practice_sheets
+from ringcraft.practice import words as practice_words
+from ringcraft.practice.plan import PracticePlan, plan_practice, read_practice
 from ringcraft.resize import judging as resizing
 from ringcraft.resize import sheets as resize
 from ringcraft.resize import words as resize_words
@@ -46,7 +50,8 @@ class Work:
     changes the plan at all, ``judge`` what each measure means, ``at_sheet`` what it answers where a joint or a heat
     is opened, ``words`` how the fields of an order are called, ``says`` the paragraphs of its sentence where the kind
     declares them all. ``shape`` is the type of its plan, whose ``kept`` are read whatever their age. ``comes_in``:
-    it is a customer's own thing, with a slip, photographs and a metal that is not ours to choose.
+    it is a customer's own thing, with a slip, photographs and a metal that is not ours to choose. Not
+    ``for_customer``: it is nobody's ring, teaches nothing of rings and stands in no logbook.
     """
 
     key: str
@@ -61,6 +66,7 @@ class Work:
     shape: type[WorkPlan]
     answer: TypeAdapter[Any]
     comes_in: bool = False
+    for_customer: bool = True
     says: tuple[tuple[FieldSpec, ...], ...] = ()
 
     def kept(self, data: object) -> WorkPlan:
@@ -96,7 +102,22 @@ RESIZE = Work(
     comes_in=True,
     says=(resize_words.SAYS, resize_words.HOW),
 )
-WORKS: dict[str, Work] = {work.key: work for work in (MAKE, RESIZE)}
+PRACTICE = Work(
+    key="practice",
+    title="a practice",
+    read=read_practice,
+    plan=plan_practice,
+    measured=lambda order, plan, values: plan,
+    moves=lambda order, values: False,
+    judge=practising.verdicts,
+    at_sheet=practice_sheets.at_sheet,
+    words=practice_words.sheet_words,
+    shape=PracticePlan,
+    answer=TypeAdapter(PracticePlan),
+    says=(practice_words.SAYS, practice_words.STOCK),
+    for_customer=False,
+)
+WORKS: dict[str, Work] = {work.key: work for work in (MAKE, RESIZE, PRACTICE)}
 
 
 @dataclass(frozen=True)

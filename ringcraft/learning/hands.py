@@ -22,11 +22,12 @@ class Hand:
     suggest: bool
 
 
-def hand_of(offs_mm: Sequence[float], in_force_mm: float) -> Hand:
+def hand_of(offs_mm: Sequence[float], in_force_mm: float, least: int = LEAST_CUTS, same_mm: float = SAME_MM) -> Hand:
     """A person's scatter from how far their cuts were off [mm].
 
-    sqrt((10 x 0.15^2 + sum of squares) / (10 + n)): the table counts as ten cuts. Offered from twenty on.
+    sqrt((10 x 0.15^2 + sum of squares) / (10 + n)): the table counts as ten cuts. Offered from so many on, at least,
+    where it differs from what is in force by more than ``same_mm``.
     """
     n = len(offs_mm)
     sd = math.sqrt((PRIOR_CUTS * CUT_SD_MM**2 + math.fsum(off**2 for off in offs_mm)) / (PRIOR_CUTS + n))
-    return Hand(n, sd, in_force_mm, n >= LEAST_CUTS and abs(sd - in_force_mm) > SAME_MM)
+    return Hand(n, sd, in_force_mm, n >= least and abs(sd - in_force_mm) > same_mm)

@@ -74,7 +74,9 @@ def test_what_a_move_breaks_stands_at_the_step_and_is_not_kept(
     expect(close).to_contain_text("more of those tried")
     expect(grip).to_be_focused()  # the hand stays where it was
     bench.get_by_role("button", name="Keep these ways").click()
-    expect(bench.get_by_text(re.compile("plain band, fine silver, sawn once: “Close the joint")).first).to_be_visible()
+    expect(
+        bench.get_by_text(re.compile("plain band, fine silver, sawn once: “Close the joint")).first
+    ).to_be_visible()
     grip.press("ArrowDown")
     expect(close).not_to_contain_text("what is closed was open")
     assert titles(bench) == before

@@ -7,6 +7,7 @@ import pytest
 from ringcraft.metals import METALS, SOLDERS
 from ringcraft.parts import PARTS
 from ringcraft.planning.rules import RULES
+from ringcraft.practice.asking import EXERCISES
 from ringcraft.resize.methods import METHODS
 from ringcraft.resize.plan import STOP
 from ringcraft.routes.finishing import finish_schedule
@@ -16,9 +17,9 @@ from ringcraft.tables import HERE, record, rows
 
 TABLES = ["scales", "metals", "blades", "families", "cautions", "measures", "quenches", "ring-metals", "stones",
           "settings", "features", "resize-rules", "risks", "heat-bands", "heat-colours", "melting", "milling",
-          "fuels", "stone-degrees", "surfaces", "glossary"]  # fmt: skip
+          "fuels", "stone-degrees", "surfaces", "glossary", "practice"]  # fmt: skip
 STEPS = ("steps", "resize-steps")
-ROUTES = {one.route for one in (*STYLES.values(), *METHODS.values(), *PARTS.values())} | {STOP}
+ROUTES = {one.route for one in (*STYLES.values(), *METHODS.values(), *PARTS.values(), *EXERCISES.values())} | {STOP}
 
 
 def test_no_table_is_forgotten_here() -> None:
@@ -29,6 +30,7 @@ def test_no_table_is_forgotten_here() -> None:
         "flux",
         "size-answers",
         "causes",
+        "own-deeds",
         *STEPS,
     }
 

@@ -18,6 +18,7 @@ from workshop.api import (
     paper,
     photos,
     plan,
+    practice,
     preferences,
     readings,
     session,
@@ -42,6 +43,7 @@ api.add_router("/jobs", joints.router)
 api.add_router("/jobs", estimates.router)
 api.add_router("/jobs", job_metal.router)
 api.add_router("/jobs", readings.router)
+api.add_router("/jobs", practice.router)
 api.add_router("/logbook", logbook.router)
 api.add_router("/stock", stock.router)
 api.add_router("/stock", cutting.router)

@@ -77,7 +77,8 @@ class PhotoOut(Schema):
 class JobOut(Schema):
     """A job with its plan then, its plan now, and where it stands.
 
-    ``headline`` is what it is in one line, ``comes_in`` whether it is a customer's own thing.
+    ``headline`` is what it is in one line, ``comes_in`` whether it is a customer's own thing, ``for_customer``
+    whether it is made for anybody at all.
     ``fields`` are its order as the asker's shop would type it, by dotted paths. ``now`` is null where it is the plan
     itself: nothing that was measured has moved it. ``plan`` is null too where the kept plan cannot be read:
     ``trouble`` says why, ``figures`` are the cut lengths that can still be told. ``together`` are the open jobs of
@@ -92,6 +93,7 @@ class JobOut(Schema):
     ticket: str
     work: str
     comes_in: bool
+    for_customer: bool
     headline: str
     title: str
     customer_name: str

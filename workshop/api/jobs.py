@@ -70,6 +70,7 @@ def job_out(job: Job, units: str, poured: bool, together: Sequence[int]) -> dict
         **_followed(job, poured),
         "poured": poured,
         "comes_in": job.work in WORKS and WORKS[job.work].comes_in,
+        "for_customer": job.work not in WORKS or WORKS[job.work].for_customer,
         "customer_id": job.customer_id,
         "order": job.order if isinstance(job.order, dict) else {},
         "fields": fields_of(job.order, units) if isinstance(job.order, dict) else {},

@@ -19,6 +19,7 @@ from ringcraft.measure.gauges import AGauge, GaugeFit, fit_gauge
 from ringcraft.measure.sizes import FingerSize
 from ringcraft.own_routes import OwnRoute, RouteRequest, try_route
 from ringcraft.parts.answer import PartPlan, PartRequest, answer_part
+from ringcraft.practice.plan import AnyPractice, PracticePlan, plan_practice
 from ringcraft.resize.plan import AnyResize, ResizePlan, plan_resize
 from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
 from ringcraft.sizes_read import AnyJudge, answer_judge
@@ -58,6 +59,12 @@ def plan_a_ring(request: HttpRequest, order: Body[AnyRing], ways_of: WaysOf = ""
 def plan_a_resize(request: HttpRequest, order: Body[AnyResize], ways_of: WaysOf = "") -> ResizePlan:
     """Plan the resizing of a ring."""
     return plan_resize(order)
+
+
+@router.post("/practice", response=PracticePlan, operation_id="plan_practice")
+def plan_a_practice(request: HttpRequest, order: Body[AnyPractice], ways_of: WaysOf = "") -> PracticePlan:
+    """Plan a practice."""
+    return plan_practice(order)
 
 
 @router.post("/part", response=PartPlan, operation_id="plan_part")

@@ -44,7 +44,7 @@ PLACE_SAVES = ("placed", "reopened")
 @transaction.atomic
 def create_job(actor: Actor, details: JobDetails, order: Any, work: Work = MAKE) -> Job:
     """A new job with its plan; raises BadRequest."""
-    details, plan = checked(details), plan_order(work, order)
+    details, plan = checked(details, work), plan_order(work, order)
     take_turn(actor.workshop_id, "jobs")  # one number at a time
     last = Job.objects.filter(workshop_id=actor.workshop_id).aggregate(last=Max("number"))["last"] or 0
     job = Job(
@@ -77,7 +77,7 @@ def edit_job(
     The plan before stays among the past ones. Steps done on another style's route do not count on this one, and
     measures of another profile of stock are put aside; neither is lost.
     """
-    details = checked(details)
+    details = checked(details, work)
     job = locked(actor, job_id)
     if job.work != work.key:
         raise BadRequest([UnknownNameError("work", f"This job is not {work.title}.", "Open it from its card.")])

@@ -9,6 +9,8 @@ from typing import Any
 from django.utils import timezone
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnknownNameError, UnreadableError
+from ringcraft.units import capital
+from ringcraft.works import Work
 from workshop.customers.models import Customer
 from workshop.jobs.models import PLACES, Job
 
@@ -37,8 +39,8 @@ class Place:
     until: date | None = None
 
 
-def checked(details: JobDetails) -> JobDetails:
-    """The details, tidied; raises BadRequest with each error at its field."""
+def checked(details: JobDetails, work: Work) -> JobDetails:
+    """The details of a kind of work, tidied; raises BadRequest with each error at its field."""
     title = " ".join(details.title.split())
     ticket = " ".join(details.ticket.split())
     errors: list[CraftError] = []
@@ -54,6 +56,9 @@ def checked(details: JobDetails) -> JobDetails:
             errors.append(OutOfRangeError(name, "That is too long to keep.", f"At most {longest} characters."))
     if details.due is not None and not FIRST_YEAR <= details.due.year <= LAST_YEAR:
         errors.append(OutOfRangeError("due", "That is no date a ring is promised for.", "Write day and month."))
+    if not work.for_customer and (details.customer or details.customer_name.strip()):
+        said = f"{capital(work.title)} is nobody's ring."
+        errors.append(UnreadableError("customer_name", said, "Leave the customer out."))
     if errors:
         raise BadRequest(errors)
     name = " ".join(details.customer_name.split())

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from django.db import transaction
 
-from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError
+from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.following.inspection import as_measured
 from ringcraft.following.judging import STAGE_OF
 from ringcraft.learning.came_out import passes_seen
@@ -15,6 +15,8 @@ from ringcraft.learning.causes import KEYS
 from ringcraft.learning.diagnosing import LEAST_SCATTER_MM, DiagnoseRequest, Observed
 from ringcraft.schema import to_json
 from ringcraft.styles.base import RingPlan
+from ringcraft.units import capital
+from ringcraft.works import Work
 from workshop.core.history import Actor, record
 from workshop.jobs.locking import locked
 from workshop.jobs.measures import values_of
@@ -45,6 +47,7 @@ def question_of(job: Job, key: str, units: str) -> DiagnoseRequest:
     ``key`` is the measure that is off; empty for the last that says something. Raises BadRequest, or KeptPlanError.
     """
     values, work = values_of(job), work_of(job)
+    _refuse_practice(work)
     order = work.read(job.order)
     plan = work.measured(order, kept_plan(job), values)  # for the stock as measured, the joint as planned
     asks = {ask.key: ask for step in plan.route for ask in step.measure}
@@ -77,6 +80,12 @@ def question_of(job: Job, key: str, units: str) -> DiagnoseRequest:
     )
 
 
+def _refuse_practice(work: Work) -> None:
+    if not work.for_customer:
+        said = f"{capital(work.title)} is no ring."
+        raise BadRequest([UnreadableError("key", said, "Its rounds say what they teach.")])
+
+
 @transaction.atomic
 def keep_finding(actor: Actor, job: Job | int, keys: Sequence[str], note: str) -> Job:
     """Keep what it was in the end; no keys say that the one before does not hold. Raises BadRequest at its field."""
@@ -89,6 +98,8 @@ def keep_finding(actor: Actor, job: Job | int, keys: Sequence[str], note: str) -
             [OutOfRangeError("note", "That is too long to keep.", f"At most {LONGEST_NOTE} characters.")]
         )
     row = locked(actor, job)
+    if keys:
+        _refuse_practice(work_of(row))
     before = newest_finding(row)
     said = list(dict.fromkeys(keys))
     if (before.keys if before else []) == said and (before is None or before.note == note):

@@ -20,6 +20,7 @@ from ringcraft.sections import PROFILES
 from ringcraft.styles import STYLES
 from ringcraft.units import MONTHS
 from ringcraft.work.kept import KeptPlanError
+from ringcraft.works import WORKS
 from workshop.jobs import catching_up, reading
 from workshop.jobs.measures import measures_now
 from workshop.jobs.models import LONGEST_WORDS, Job, Measure, StepDone, folded
@@ -45,6 +46,12 @@ def reckon(job: Job, **_: object) -> None:
     """Work out how a job's ring came out, and keep it; nothing where its plan cannot be read."""
     reading.whole(job)  # at once, and the answer that follows need not look again
     columns: dict[str, Any]
+    if job.work in WORKS and not WORKS[job.work].for_customer:
+        RingRecord.objects.filter(job=job).delete()
+        RingRecord.objects.create(
+            job=job, workshop_id=job.workshop_id, number=job.number, at=job.created_at, **NOTHING
+        )
+        return
     try:
         out, row = _out(job)
     except KeptPlanError:

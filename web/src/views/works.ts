@@ -5,6 +5,7 @@
 import type { Component } from 'svelte'
 
 import type { Catalogue, Job, WorkPlan } from '$lib/api/client'
+import { PRACTICE } from './practice/work'
 import { RESIZE } from './resize/work'
 import { MAKE } from './ring/work'
 
@@ -12,11 +13,13 @@ export interface WorkView {
   key: string
   /** The address of its sheet, how the navigation calls it, its key and what that key says. */
   at: string
-  nav: string
+  nav?: string
   shortcut: string
   says: string
   sheet: Component<{ catalogue: Catalogue; jobId: number | null }>
   /** What its card draws beside a step, at which stations. */
+  /** What its card shows under the steps of what was read so far. */
+  soFar?: { load: () => Promise<{ default: Component<{ job: Job }> }> }
   drawn?: { stations: string[]; load: () => Promise<{ default: Component<Drawn> }> }
 }
 export interface Drawn {
@@ -26,7 +29,7 @@ export interface Drawn {
   height?: number
 }
 
-export const WORKS: WorkView[] = [MAKE, RESIZE]
+export const WORKS: WorkView[] = [MAKE, RESIZE, PRACTICE]
 
 /** How a job's kind of work is shown; one that this screen does not know yet has no sheet. */
 export function workOf(job: Pick<Job, 'work'>): WorkView | undefined {

@@ -8,9 +8,12 @@ export type RingPlan = PlanRing['responses'][200]['content']['application/json']
 export type Order = PlanRing['requestBody']['content']['application/json']
 export type ResizePlan = Schemas['ResizePlan']
 /** The plan of a job, whatever work it is. */
-export type WorkPlan = RingPlan | ResizePlan
+export type PracticePlan = Schemas['PracticePlan']
+export type WorkPlan = RingPlan | ResizePlan | PracticePlan
 type PlanResize = paths['/api/plan/resize']['post']
 export type ResizeOrder = PlanResize['requestBody']['content']['application/json']
+type PlanPractice = paths['/api/plan/practice']['post']
+export type PracticeOrder = PlanPractice['requestBody']['content']['application/json']
 export type Job = Schemas['JobOut']
 export type Step = Schemas['Step']
 export type Mistake = Schemas['Mistake']

@@ -63,6 +63,7 @@
   />
   <button type="button" class="quiet" onclick={() => picker?.click()}>Bring in a job file</button>
   <button type="button" class="quiet" onclick={() => showOff()}>Off the bench</button>
+  <a class="quiet" href="/practice">Practise</a>
 </div>
 <Mistakes mistakes={[...mistakes, ...off.mistakes]} />
 {#if off.read}

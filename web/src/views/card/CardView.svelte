@@ -94,12 +94,14 @@
         <button type="button" class="quiet" aria-expanded={metal} onclick={() => (metal = !metal)}
           >metal</button
         >
-        <button
-          type="button"
-          class="quiet"
-          aria-expanded={estimate}
-          onclick={() => (estimate = !estimate)}>estimate</button
-        >
+        {#if job.for_customer}
+          <button
+            type="button"
+            class="quiet"
+            aria-expanded={estimate}
+            onclick={() => (estimate = !estimate)}>estimate</button
+          >
+        {/if}
       {/if}
       <button
         type="button"
@@ -144,6 +146,9 @@
         <StepView {card} {job} now={card.now} {step} />
       {/key}
     </div>
+  {/if}
+  {#if work?.soFar}
+    {#await work.soFar.load() then found}<found.default {job} />{/await}
   {/if}
   {#if job.comes_in || job.photos.length}<Photos {card} {job} />{/if}
 {:else}

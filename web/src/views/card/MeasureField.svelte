@@ -29,7 +29,8 @@
   const isSize = $derived(asked.kind === 'size')
   const units = $derived(session.who?.ways?.caliper_units ?? 'mm')
   const unit = $derived(asked.kind === 'length' ? units : asked.kind === 'mass' ? 'g' : '')
-  const planned = $derived(gauges.list.find((one) => one.name === job.plan?.gauge?.name)?.id)
+  const gauged = $derived(job.plan && 'gauge' in job.plan ? job.plan.gauge : null)
+  const planned = $derived(gauges.list.find((one) => one.name === gauged?.name)?.id)
 
   const written = $derived(asTyped(kept?.text ?? '', units))
   let text = $state(untrack(() => written))
@@ -158,7 +159,7 @@
       class={['ml-3 text-lead', verdict.tone === 'act' ? 'text-flame-text' : 'text-blue']}
       data-verdict={asked.key}><Say text={verdict.says} /></span
     >
-    {#if verdict.tone !== 'good' && (isSize || asked.key.startsWith('cut-length'))}
+    {#if job.for_customer && verdict.tone !== 'good' && (isSize || asked.key.startsWith('cut-length'))}
       <a
         class="quiet ml-3 text-note"
         href={`/logbook/${job.id}`}

@@ -16,8 +16,8 @@
     mistakes: Mistake[]
     busy: boolean
     ontheirs: boolean
-    /** A finger on file is taken: each sheet knows where its wanted size stands. */
-    onfinger: (finger: Schemas['FingerOut']) => void
+    /** A finger on file is taken: each sheet knows where its wanted size stands; none where it is nobody's ring. */
+    onfinger?: (finger: Schemas['FingerOut']) => void
     onkeep: () => void
   }
   let {
@@ -71,15 +71,16 @@
   }}
 >
   <p class="text-body leading-[1.72]">
-    For <Word
-      bind:value={words.customer}
-      label="Customer"
-      field="customer_name"
-      placeholder="nobody yet"
-      list="customers"
-      {mistakes}
-    /><br />
-    as <Word
+    {#if onfinger}For <Word
+        bind:value={words.customer}
+        label="Customer"
+        field="customer_name"
+        placeholder="nobody yet"
+        list="customers"
+        {mistakes}
+      /><br />
+      as
+    {:else}As&nbsp;{/if}<Word
       bind:value={words.title}
       label="Name of the job"
       field="title"
@@ -118,7 +119,7 @@
   </datalist>
   {#each fingers as finger (finger.id)}
     <p class="text-small leading-snug">
-      <button type="button" class="quiet" onclick={() => onfinger(finger)}
+      <button type="button" class="quiet" onclick={() => onfinger?.(finger)}
         ><Say text={`${finger.which} ${finger.text}`} /></button
       >
       {finger.gauge_name ? `on ${finger.gauge_name}` : ''}

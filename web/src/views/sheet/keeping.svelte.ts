@@ -6,6 +6,7 @@ import {
   type Job,
   type Mistake,
   type Order,
+  type PracticeOrder,
   type ResizeOrder,
 } from '$lib/api/client'
 import { NO_DAY, NO_HOUR, readDay, readHour } from '$lib/day'
@@ -102,7 +103,7 @@ export class Keeping extends Standing<Words> {
     return `/api/jobs/${this.sheet.jobId}${today}`
   }
 
-  async keep(title: string, order: Order | ResizeOrder) {
+  async keep(title: string, order: Order | ResizeOrder | PracticeOrder) {
     const words = this.sheet.words()
     const day = words.day.trim() ? readDay(words.day) : ''
     if (day === null) {

@@ -6,6 +6,7 @@ import {
   type Catalogue,
   type Job,
   type Order,
+  type PracticeOrder,
   type ResizeOrder,
   type Schemas,
 } from '$lib/api/client'
@@ -26,7 +27,7 @@ export abstract class Sheet<P extends Planned> {
   lit = $state('')
   readonly live = new Live<P>()
   readonly keeping: Keeping
-  abstract readonly order: Order | ResizeOrder
+  abstract readonly order: Order | ResizeOrder | PracticeOrder
 
   constructor(
     readonly catalogue: Catalogue,

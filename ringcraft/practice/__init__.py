@@ -1,0 +1,1 @@
+"""Practice: the same thing done in rounds and read at each, never mixed with customers' rings."""
