@@ -62,8 +62,8 @@ class PracticePlan(WorkPlan):
     learns: str
 
     def route_key(self) -> str:
-        """Each exercise has a route of its own."""
-        return f"{self.work}/{self.exercise}"
+        """Each exercise has a route of its own, and what was read at one length says nothing of another."""
+        return f"{self.work}/{self.exercise}/{self.length_mm:.3f}"
 
     def sets_size(self, piece: str) -> bool:
         """Nothing is made to a size."""

@@ -40,7 +40,7 @@ def changed(rows: Sequence[Row], steps: Sequence[OwnStep]) -> list[Row]:
     for one in steps:
         mine = [row for row in out if row_key(row) == one.step] if one.change != ADDED else [added(one)]
         rest = [row for row in out if row_key(row) != one.step] if one.change != ADDED else out
-        if not mine:
+        if not mine or (one.change == ADDED and any(row_key(row) == one.key for row in out)):
             continue
         if one.change == OUT:
             out = rest if not any(map(why_it_stays, mine)) else out

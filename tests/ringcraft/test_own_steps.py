@@ -168,6 +168,14 @@ def test_bad_input_is_said_at_its_field(row: dict[str, Any], field: str) -> None
     assert [one.field for one in caught.value.errors] == [field]
 
 
+def test_two_steps_of_one_name_are_one_and_every_name_fits_where_it_is_kept() -> None:
+    twice = keys(plan(own=changes(NUMBER, {**NUMBER, "after": "cut"})).route)
+    assert len(twice) == len(set(twice))
+    for title in ("x" * 50, "\u6d4b\u8bd5" * 20, "Ω"):
+        (own,) = [key for key in keys(plan(own=changes({**NUMBER, "title": title})).route) if key.startswith("own-")]
+        assert 4 < len(own) <= 60  # as long as the key of a step that was done
+
+
 def test_a_change_of_another_style_changes_nothing() -> None:
     assert plan(own=changes({"change": "out", "step": "wash"}, style="stack")).route == plan().route
 

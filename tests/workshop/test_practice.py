@@ -66,6 +66,18 @@ def test_a_colleagues_rounds_are_theirs(ours: Shop) -> None:
     assert seen["hand"] is None
 
 
+def test_what_was_read_at_another_length_says_nothing_of_this_one(ours: Shop) -> None:
+    job = begun(ours)
+    assert read(ours, job, 0.3, 0.2)["so_far"]["read"] == 2
+    version = Job.objects.get(pk=job).version
+    other = {**CUTS, "order": {**CUTS["order"], "length_mm": 30}, "version": version}
+    assert ours.send("put", f"/jobs/{job}", other).status_code == 200
+    assert ours.send("get", f"/jobs/{job}/practice").json()["so_far"]["read"] == 0
+    back = {**CUTS, "version": Job.objects.get(pk=job).version}
+    assert ours.send("put", f"/jobs/{job}", back).status_code == 200
+    assert ours.send("get", f"/jobs/{job}/practice").json()["so_far"]["read"] == 2
+
+
 def test_it_is_nobodys_ring(ours: Shop) -> None:
     for who in ({"customer_name": "Half Said"},):
         answer = ours.send("post", "/jobs", {**CUTS, **who})

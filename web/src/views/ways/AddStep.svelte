@@ -69,7 +69,7 @@
     label="Name of the step"
     field=""
     placeholder="a step of our own"
-    most={60}
+    most={50}
   />: <Word
     bind:value={words.says}
     label="What is done"
