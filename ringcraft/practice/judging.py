@@ -118,8 +118,8 @@ def _flowed(plan: PracticePlan, yes: bool, other: Other) -> Judgement:
 
 def _cool(plan: PracticePlan, yes: bool, other: Other) -> Judgement:
     if yes:
-        return "good", "The other side stayed cool."
-    return "act", "The other side got hot: more of it in water, or shorter. No stone is trusted to this yet."
+        return "good", "The other side stayed cool: the water never simmered."
+    return "act", "The water simmered there: more of it in water, or shorter. No stone is trusted to this yet."
 
 
 YES_NO: dict[str, Callable[[PracticePlan, bool, Other], Judgement]] = {

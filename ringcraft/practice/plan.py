@@ -131,7 +131,7 @@ def _plan(order: PracticeRequest) -> PracticePlan:
     )  # fmt: skip
     return PracticePlan(
         title=f"practice: {order.of.title}",
-        summary=f"{metal.title} {stock_words(section, order.units)}, {order.times} rounds",
+        summary=f"{metal.title} {stock_words(section, order.units)}, {_rounds(order.times)}",
         metal=MetalView(metal.key, metal.title, metal.family),
         says=(order.of.says, f"It teaches {order.of.learns}."),
         section=section,
@@ -247,14 +247,17 @@ def _facts(
     )
 
 
+def _rounds(times: int) -> str:
+    return "one round" if times == 1 else f"{times} rounds"
+
+
 def _figures(
     context: RingContext, order: PracticeRequest, blanks: tuple[Blank, ...], chip: Solder | None
 ) -> tuple[Figure, ...]:
     stock = math.fsum(blank.cut_length_mm for blank in blanks)
     grams = math.fsum(blank.mass_g for blank in blanks)
-    why = (
-        f"{order.times} pieces of {context.length(order.long_mm):.2f}, {grams:.1f} g; what the saw takes is not in it"
-    )
+    pieces = "one piece" if order.times == 1 else f"{order.times} pieces"
+    why = f"{pieces} of {context.length(order.long_mm):.2f}, {grams:.1f} g; what the saw takes is not in it"
     out = [Figure("stock", "stock", stock, f"{context.length(stock):.1f}", why)]
     if chip:
         out.append(Figure("chip", "the chip flows at", chip.flows_c or 0.0, f"{chip.flows_c:.0f} °C", chip.source))

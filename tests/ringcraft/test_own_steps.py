@@ -91,6 +91,15 @@ def test_only_the_metals_that_it_breaks_are_counted() -> None:
         ring(order(metal="gold-14k-yellow", own=changes({"change": "out", "step": "pickle-annealed"})))
 
 
+def test_a_ring_of_another_weight_is_another_ring() -> None:
+    """The outline is sawn off flat, before anything is bent: only the metal that is left tells that it was not."""
+    own = changes({"change": "out", "step": "outline"}, style="adjustable")
+    assert ring(style_order("adjustable") | {"own": own}).route  # a lapped one has no outline
+    with pytest.raises(BadRequest) as caught:
+        ring(style_order("adjustable", layout="bypass", dish_mm=0.4) | {"own": own})
+    assert "how much metal is in it" in caught.value.errors[0].message
+
+
 def test_at_a_later_order_the_sheet_names_the_step_and_ours_is_one_word_away() -> None:
     own = changes({"change": "out", "step": "pickle-annealed"})
     with pytest.raises(BadRequest) as caught:

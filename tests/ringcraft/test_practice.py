@@ -172,13 +172,23 @@ def test_a_chip_tells_more_than_the_anneal_bears() -> None:
     assert "above its anneal" in caught.value.errors[0].message
 
 
+def test_a_metal_that_glows_white_or_takes_no_flux_is_told_so_in_practice_too() -> None:
+    for exercise in ("joint", "colours", "water"):
+        plan = practice({"exercise": exercise, "metal": "platinum-950", "rounds": 1})
+        for step in plan.route:
+            if any(deed.op in ("anneal", "solder") for deed in step.does):
+                assert any("dark glass" in line for line in step.caution), step.key
+                assert any("soot" in line for line in step.do), step.key
+        assert not any("Flux " in line for step in plan.route for line in step.do)
+
+
 def test_water_stands_as_deep_as_was_asked() -> None:
     plan = practice({"exercise": "water", "water_share": "30 %"})
     inside = plan.blanks[0].cut_length_mm / math.pi - plan.section.thickness_mm
     step = next(step for step in plan.route if step.key.startswith("practice-water"))
     assert float(step.figure) == pytest.approx(0.3 * inside, abs=0.05)
     assert [deed.op for deed in step.does if deed.op in ("wet", "solder")] == ["wet", "solder", "wet"]
-    assert any("hiss" in line for line in step.do)  # never a finger on what may be hot
+    assert any("simmers" in line for line in step.do)  # never a finger on what may be hot
 
 
 @pytest.mark.parametrize(

@@ -52,7 +52,7 @@
             <BigFigure
               figure={plan.wanted_text}
               unit={plan.units}
-              label={`each, ${plan.rounds} rounds`}
+              label={plan.rounds === 1 ? 'once' : `each, ${plan.rounds} rounds`}
               stale={live.stale}
             />
           </section>
