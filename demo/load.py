@@ -128,9 +128,9 @@ def _job(shop: Any, row: dict[str, Any], gauges: dict[str, Any], now: datetime) 
         row.get("work", "make"), {"style": "plain-band", "gauge": on}
     )
     order = work.read({**more, **row["order"]})
-    customer = Customer.objects.filter(workshop=shop, name=row["customer_name"]).first()
+    customer = Customer.objects.filter(workshop=shop, name=row.get("customer_name", "")).first()
     details = JobDetails(
-        row["title"], row["customer_name"], row.get("note", ""), due, customer, row.get("ticket", "")
+        row["title"], row.get("customer_name", ""), row.get("note", ""), due, customer, row.get("ticket", "")
     )
     job = create_job(actor, details, order, work)
     keys = [step["key"] for step in job.plan["route"]]

@@ -44,6 +44,8 @@ def test_every_exercise_goes_in_every_metal_or_says_why_not(exercise: str, metal
     assert len(asks) == len(set(asks))
     per_round = {"cuts": 1, "joint": 2, "colours": 2, "water": 2}[exercise]
     assert len(asks) == per_round * plan.rounds
+    if exercise == "colours":
+        assert plan.chip_flows_c >= METALS[metal].anneal_high_c + 30
     if EXERCISES[exercise].closes:
         done = plan.route[-1].after
         assert all(piece.shut and len(piece.joined) == 1 for piece in done.values())
