@@ -79,8 +79,7 @@
         list="customers"
         {mistakes}
       /><br />
-      as
-    {:else}As&nbsp;{/if}<Word
+      as&nbsp;{:else}As&nbsp;{/if}<Word
       bind:value={words.title}
       label="Name of the job"
       field="title"
