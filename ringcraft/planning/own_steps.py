@@ -20,7 +20,7 @@ from ringcraft.tables import rows
 MOST_MINUTES, MOST_STEPS, MOST_TITLE, MOST_SAYS = 6000.0, 120, 50, 300
 ADDED, OUT, MOVED = "added", "out", "moved"
 CHANGES = {ADDED: "added", OUT: "left out", MOVED: "moved"}
-STEPS_BY = {"shop": "the shop's own", "ours": "as it stands in the table"}
+STEPS_BY = {"shop": "the shop's own", "ours": "the usual ones"}
 STATIONS = ("measure", "cut", "anneal", "form", "join", "pickle", "round", "finish")
 OWN = "own-"
 STEPS_WAY = "own.steps"  # where a shop's ways fill them in an order

@@ -65,6 +65,7 @@ def _after(rows: Sequence[Row], key: str) -> int | None:
 
 def added(one: OwnStep) -> dict[str, Any]:
     """A step that a shop adds, as a row of a route."""
+    deed = OWN_DEEDS[one.deed]
     return {
         "key": one.key,
         "station": one.station,
@@ -72,7 +73,9 @@ def added(one: OwnStep) -> dict[str, Any]:
         "do": [one.says] if one.says else [],
         "hands_min": one.hands_min,
         "wait_min": one.wait_min,
-        "does": OWN_DEEDS[one.deed]["does"],
+        "does": deed["does"],
+        "caution": deed.get("caution", []),
+        "torch": deed.get("torch", False),
         "whens": [],
         "added": True,
     }
@@ -82,6 +85,7 @@ def unknown(rows: Sequence[Row], steps: Sequence[OwnStep]) -> Iterator[tuple[int
     """What of a shop's changes is about no step of the route: its place in the list, the field, why in words."""
     keys = {row_key(row): row for row in rows}
     seen: set[str] = set()
+    gone: set[str] = set()
     for place, one in enumerate(steps):
         if one.change != ADDED and one.step not in keys:
             yield place, "step", f"“{one.step}” is no step of this style."
@@ -93,7 +97,8 @@ def unknown(rows: Sequence[Row], steps: Sequence[OwnStep]) -> Iterator[tuple[int
             yield place, "title", f"There is a step called “{one.title}” already."
         if one.change != OUT and one.after and one.after not in {*keys, *seen}:
             yield place, "after", f"“{one.after}” is no step of this style."
+        elif one.change != OUT and one.after in gone:
+            yield place, "after", f"“{one.after}” is left out: say after which other."
         elif one.change != OUT and one.after in keys and _hands_over(keys[one.after]):
             yield place, "after", HANDED_OVER
-        if one.change == ADDED:
-            seen.add(one.key)
+        (seen if one.change == ADDED else gone if one.change == OUT else set()).add(one.key)

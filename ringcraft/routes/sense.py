@@ -108,4 +108,4 @@ def _value(value: Any) -> Any:
 def ending_words(differs: Sequence[str]) -> str:
     """How it ends otherwise, as one sentence; empty where it ends as by ours."""
     said = list(dict.fromkeys(differs))
-    return f"In the end this is not as by our steps: {', '.join(said)}." if said else ""
+    return f"In the end this is not as by the usual steps: {', '.join(said)}." if said else ""

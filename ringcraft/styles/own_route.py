@@ -45,5 +45,5 @@ def _need(message: str) -> str:
 
 
 def _broken(step: str, said: str) -> BrokenRouteError:
-    hint = "Take our steps for this ring, or change yours in the ways."
+    hint = "Make this ring by the usual steps, or change yours in the ways."
     return BrokenRouteError("steps_by", "By your own steps it does not go: {needs}", hint, step=step, needs=said)

@@ -51,6 +51,14 @@ def test_an_added_step_can_do_something_to_the_piece(deed: str) -> None:
     step = next(one for one in own.route if one.key == "own-number-the-inside")
     ops = {"anneal": "anneal", "pickle": "pickle", "rinse": "rinse", "flux": "flux", "wash": "wash"}
     assert step.does[0].op == ops[deed]
+    cautions = {"anneal": "hot metal looks cold", "pickle": "acid into water"}
+    said = " ".join(step.caution).lower()
+    assert cautions.get(deed, "") in said
+    assert step.torch is (deed == "anneal")
+    if deed != "flux":  # that stays on platinum, which is never pickled: refused
+        white = plan(metal="platinum-950", own=changes({**NUMBER, "deed": deed, "after": "anneal"}))
+        glares = any("dark glass" in line for one in white.route if one.key == step.key for line in one.caution)
+        assert glares is (deed == "anneal")
     if deed == "anneal":  # it comes out of the fire dirty: the next that wants it clean says so
         broken = tried({**NUMBER, "after": "inspect", "deed": "anneal"}).breaks
         assert any("flux goes on clean metal" in one.says for one in broken)
@@ -153,6 +161,7 @@ def test_names_that_are_in_no_route_and_two_of_one_name_are_refused_at_their_cel
         ([{"change": "out", "step": "no-such-step"}], "steps.0.step"),
         ([{"change": "moved", "step": "wash", "after": "nowhere"}], "steps.0.after"),
         ([NUMBER, {**NUMBER, "after": "cut"}], "steps.1.title"),
+        ([{"change": "out", "step": "flatten"}, {**NUMBER, "after": "flatten"}], "steps.1.after"),
     ):
         with pytest.raises(BadRequest) as caught:
             tried(*rows)
