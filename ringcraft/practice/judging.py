@@ -15,6 +15,7 @@ from ringcraft.units import Length
 CUT = "cut-length"
 ON_LINE_MM = 0.05  # of a length that was cut: nearer it is on its line
 LEAST_ROUNDS = 10  # cuts from which a practice is offered as a setting
+LEAST_SCALE_MM = 0.3  # a drawing never makes more of a tenth than this
 TOLD_MM = 0.005  # apart by less, both are told as the same figure
 
 
@@ -151,7 +152,7 @@ def rounds_of(plan: PracticePlan, measured: Mapping[str, float], mine: Iterable[
         rounds=plan.rounds,
         read=len(dots),
         dots=dots,
-        scale_mm=max([0.3, *(abs(off) for off in offs)]),
+        scale_mm=max([LEAST_SCALE_MM, *(abs(one.off_mm or 0.0) for one in dots if _counts(plan, one.off_mm or 0.0))]),
         hand=hand,
         says=_told(plan, dots, hand, measured),
         offered=_offer(hand, plan.units) if hand and hand.suggest else "",

@@ -101,6 +101,8 @@ def test_anothers_cuts_are_drawn_and_teach_nothing_of_mine() -> None:
     assert len(found.dots) == 10
     assert not any(dot.mine for dot in found.dots)
     assert (found.hand, found.offered) == (None, "")
+    assert found.scale_mm == pytest.approx(0.3)
+    assert cuts(34.8, 1.3, mine=False).scale_mm == pytest.approx(0.8)  # drawn in whole; a slip of the unit is not
     assert "None of them is read by you" in " ".join(found.says)
 
 

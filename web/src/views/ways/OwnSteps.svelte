@@ -26,7 +26,7 @@
   const shown = $derived(style || (rows[0]?.style ?? above[0]?.style ?? table.names[0]?.key ?? ''))
   const own = $derived(ofStyle(rows, shown))
   const inForce = $derived(own.length ? own : ofStyle(above, shown))
-  const live = new Live<Schemas['OwnRoute']>(250)
+  const live = new Live<Schemas['OwnRoute']>(500)
   const filled = (row: Row) => Object.fromEntries(Object.entries(row).filter(([, said]) => said))
   $effect(() => {
     const body = { style: shown, steps: inForce.map(filled) } as unknown as Schemas['RouteRequest']
