@@ -120,8 +120,9 @@ def test_it_stands_on_the_bench_and_goes_out_and_in_as_a_file(ours: Shop) -> Non
         assert ours.send("get", f"/jobs/{job}/{name}").status_code == 200
 
 
-def test_its_joint_and_its_heat_open_their_sheets(ours: Shop) -> None:
-    job = begun(ours, order={"exercise": "joint", "rounds": 1})
+@pytest.mark.parametrize("exercise", list(EXERCISES))
+def test_its_joint_and_its_heat_open_their_sheets(ours: Shop, exercise: str) -> None:
+    job = begun(ours, order={"exercise": exercise, "rounds": 1})
     for step in Job.objects.get(pk=job).plan["route"]:
         answer = ours.send("get", f"/jobs/{job}/joints/{step['key']}")
         opens = any(deed["op"] in ("solder", "anneal") or deed.get("key") == "joint" for deed in step["does"])
