@@ -48,24 +48,26 @@
     const ways = await ask(api.GET('/api/ways'))
     if (ways?.data) await session.follow(ways.data.now)
   }
-  const STEP = 46
+  /** How wide it can be drawn: its words are as large on a phone as on a bench screen. */
+  let room = $state(0)
   const HIGH = 110
   const so = $derived(read?.so_far)
-  const wide = $derived((so?.rounds ?? 0) * STEP + 20)
-  const x = (round: number) => (round - 0.5) * STEP
+  const step = $derived(Math.min(60, Math.max(24, (room - 20) / (so?.rounds ?? 1))))
+  const wide = $derived((so?.rounds ?? 0) * step + 20)
+  const x = (round: number) => (round - 0.5) * step
   const y = (mm: number) =>
     HIGH / 2 - (Math.max(-1, Math.min(1, mm / (so?.scale_mm ?? 1))) * (HIGH - 24)) / 2
   const drawnSays = $derived(so?.dots.map((dot) => `round ${dot.round}: ${dot.says}`).join('; '))
 </script>
 
 {#if so}
-  <section class="mt-8" aria-label="So far" data-testid="so-far">
+  <section class="mt-8" aria-label="So far" data-testid="so-far" bind:clientWidth={room}>
     <h2 class="text-lead font-semibold">So far</h2>
     <svg
       viewBox={`0 0 ${wide} ${so.exercise === 'cuts' ? HIGH + 18 : 60}`}
       role="img"
       aria-label={drawnSays || 'No round is read yet.'}
-      style:max-width={`${wide * 1.3}px`}
+      style:width={`${wide}px`}
     >
       {#if so.exercise === 'cuts'}
         <line x1="0" y1={y(0)} x2={wide} y2={y(0)} class="line" />
@@ -134,7 +136,7 @@
 <style>
   svg {
     display: block;
-    width: 100%;
+    max-width: 100%;
     height: auto;
     margin-top: 0.5rem;
   }
