@@ -92,8 +92,6 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("delete", "/jobs/{job_id}/photos/{photo_id}", None, 200, 404, 401),
     ("post", "/plan/compare", {"this": order(), "other": order("square")}, 200, 200, 401),
     ("post", "/plan/shorthand", {"text": "us 7, wishbone 75"}, 200, 200, 401),
-    ("post", "/plan/route", {"style": "plain-band"}, 200, 200, 401),
-    ("post", "/plan/practice", {"exercise": "joint"}, 200, 200, 401),
     ("post", "/plan/gauge", GAUGE, 200, 200, 401),
     ("post", "/plan/chart", {"rows": CHART}, 200, 200, 401),
     ("post", "/plan/joint", seen(), 200, 200, 401),
@@ -165,8 +163,6 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("put", "/logbook/{job_id}/cause", {"keys": ["gap-filled"]}, 422, 404, 401),
     ("post", "/plan/part", {"part": "seat-ring", "inside_mm": 4, "wire_mm": 0.8}, 200, 200, 401),
     ("post", "/jobs/{job_id}/looked", {"found": ""}, 422, 404, 401),
-    ("get", "/jobs/{job_id}/practice", None, 422, 404, 401),  # a ring is no practice
-    ("put", "/jobs/{job_id}/practice/hand", {"sd_mm": 0.1}, 422, 404, 401),
     ("get", "/glossary", None, 200, 200, 401),
     ("get", "/worth", None, 200, 200, 401),
     ("post", "/worth/ring", {"order": order(), "metals": ["sterling"]}, 200, 200, 401),
@@ -179,6 +175,10 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
         401,
     ),
     ("post", "/worth/prices/{price_id}", {"take": True}, 200, 404, 401),
+    ("post", "/plan/route", {"style": "plain-band"}, 200, 200, 401),
+    ("post", "/plan/practice", {"exercise": "joint"}, 200, 200, 401),
+    ("get", "/jobs/{job_id}/practice", None, 422, 404, 401),  # a ring is no practice
+    ("put", "/jobs/{job_id}/practice/hand", {"sd_mm": 0.1}, 422, 404, 401),
 ]
 KEYS = {"steps": "square-end", "measures": "stock-thickness", "joints": "inspect"}
 
