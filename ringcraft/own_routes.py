@@ -10,17 +10,18 @@ import itertools
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from types import MappingProxyType
 from typing import Any
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError
 from ringcraft.metals import METALS
 from ringcraft.planning.own import OwnFigures
-from ringcraft.planning.own_steps import ADDED, DEED_TITLES, MOVED, OUT, STATIONS, OwnStep, OwnSteps, steps_of
+from ringcraft.planning.own_steps import ADDED, DEED_TITLES, OUT, STATIONS, OwnStep, OwnSteps, steps_of
 from ringcraft.planning.request import Join, RingRequest
 from ringcraft.planning.surfaces import SURFACES, Surfaces
 from ringcraft.routes.own import Row, changed, row_key, unknown, why_it_stays
 from ringcraft.routes.sense import step_name
-from ringcraft.routes.steps import listed
+from ringcraft.routes.steps import Minutes, listed, minutes_of
 from ringcraft.schema import name_of, request
 from ringcraft.styles import STYLES, plan_ring, read_ring
 from ringcraft.styles.orders import first_order
@@ -32,6 +33,7 @@ JOINTS = {
     "sawn twice and filed": Join(saw_passes=2, file_passes=1),
     "neither sawn nor filed": Join(saw_passes=0, file_passes=0),
 }
+NO_MINUTES: Minutes = MappingProxyType({})
 StyleKey = name_of("style", STYLES, {style.title: key for key, style in STYLES.items()})
 
 
@@ -45,7 +47,7 @@ class RouteRequest:
 
 @dataclass(frozen=True)
 class RouteStep:
-    """A step of the list. ``change``: added or moved, or left out; ``place`` is that of its change among the style's.
+    """A step of the list. ``change``: added, moved or left out.
 
     ``stays`` is why it cannot be left out, ``when`` whether not every ring of the style has it,
     ``untried`` that none of the rings tried has it: it is worked at the first that does.
@@ -55,7 +57,6 @@ class RouteStep:
     title: str
     station: str
     change: str
-    place: int | None
     stays: str
     when: bool
     untried: bool
@@ -94,19 +95,23 @@ class OwnRoute:
     deeds: tuple[Option, ...]
 
 
-def try_route(asked: RouteRequest) -> OwnRoute:
-    """A style's route with a shop's changes, and what they break; raises BadRequest where one is about nothing."""
+def try_route(asked: RouteRequest, minutes: Minutes = NO_MINUTES) -> OwnRoute:
+    """A style's route with a shop's changes, and what they break; raises BadRequest where one is about nothing.
+
+    ``minutes`` are the shop's own of hands and of waiting, by step.
+    """
     steps = tuple(replace(one, style=asked.style) for one in asked.steps)
     rows = listed(STYLES[asked.style].route)
     refuse_unknown(asked.style, rows, steps)
     breaks, tried = _tried(asked.style, steps)
-    of = {one.key: (place, one) for place, one in enumerate(steps)}
+    of = {one.key: one for one in steps}
+    out = {one.key for one in steps if one.change == OUT}
     return OwnRoute(
         style=asked.style,
         title=STYLES[asked.style].title,
         ours=tuple(row_key(row) for row in rows),
-        steps=tuple(_step(row, of) for row in changed(rows, steps)),
-        left_out=tuple(_step(row, of) for row in rows if of.get(row_key(row), (0, None))[1] in _out(steps)),
+        steps=tuple(_step(row, of, minutes) for row in changed(rows, steps)),
+        left_out=tuple(_step(row, of, minutes) for row in rows if row_key(row) in out),
         breaks=breaks,
         tried=tried,
         stations=STATIONS,
@@ -114,25 +119,21 @@ def try_route(asked: RouteRequest) -> OwnRoute:
     )
 
 
-def _out(steps: Sequence[OwnStep]) -> tuple[OwnStep, ...]:
-    return tuple(one for one in steps if one.change == OUT)
-
-
-def _step(row: Row, of: Mapping[str, tuple[int, OwnStep]]) -> RouteStep:
-    place, own = of.get(row_key(row), (None, None))
+def _step(row: Row, of: Mapping[str, OwnStep], minutes: Minutes) -> RouteStep:
+    own = of.get(row_key(row))
     about = row.get("blank") or row.get("each") or row.get("joint") or ""
     title = step_name(row)
+    hands, wait = minutes_of(row, minutes)
     return RouteStep(
         key=row_key(row),
         title=f"{title}, {str(about).replace('-', ' ')}" if about else title,
         station=row["station"],
         change=own.change if own else "",
-        place=place,
         stays=why_it_stays(row),
         when=bool(row["whens"]) or row.get("repeat") == "stages",
         untried=own is not None and own.change != ADDED and not _reached(own),
-        hands_min=float(row.get("hands_min", 0)),
-        wait_min=float(row.get("wait_min", 0)),
+        hands_min=hands,
+        wait_min=wait,
         says=own.says if own else "",
         deed=own.deed if own and own.change == ADDED else "",
     )
@@ -179,17 +180,17 @@ def refuse_breaks(changes: Sequence[OwnStep], stands: Sequence[OwnStep] = ()) ->
 def _tried(style: str, steps: tuple[OwnStep, ...]) -> tuple[tuple[Break, ...], int]:
     if not steps:
         return (), 0
-    found: dict[tuple[str, str], list[str]] = {}
-    tried = 0
+    found: dict[tuple[str, str], list[tuple[str, str]]] = {}
     for words, order in _cases(style):
         own = replace(order, steps_by="shop", own=OwnFigures(steps=steps))
-        tried += 1
         try:
             plan_ring(own)
         except BrokenRouteError as problem:
             step = str(problem.words["step"]) or _at_fault(order, steps)
-            found.setdefault((step, str(problem.words["needs"])), []).append(words)
-    return tuple(Break(step, says, cases[0], len(cases)) for (step, says), cases in found.items()), tried
+            said = (words, str(problem.words["needs"]))
+            found.setdefault((step, str(problem.words["need"])), []).append(said)
+    breaks = (Break(step, cases[0][1], cases[0][0], len(cases)) for (step, _), cases in found.items())
+    return tuple(breaks), len(_cases(style))
 
 
 @lru_cache(maxsize=256)
@@ -245,6 +246,3 @@ def _all_cases(style: str) -> Iterator[tuple[str, RingRequest]]:
             except CraftError:
                 continue  # such a ring cannot be made by anybody's steps
             yield f"{METALS[metal].title}, {words}", order
-
-
-__all__ = ["ADDED", "MOVED", "Break", "OwnRoute", "RouteRequest", "RouteStep", "refuse_breaks", "try_route"]

@@ -266,11 +266,6 @@ def _run_out(now: RingPlan) -> float:
     return 1 / math.pi  # what is sawn off now counts in full
 
 
-def _practised(case: Case) -> Judgement:
-    """What is read in a practice says nothing of a ring."""
-    return "note", "read in a practice"
-
-
 #: Who judges a measure, by the table's own word.
 JUDGES: dict[str, Callable[[Case], Judgement]] = {
     "thickness": _of_stock("thicker", "thinner"),
@@ -286,5 +281,4 @@ JUDGES: dict[str, Callable[[Case], Judgement]] = {
     "gap": _of_stock("wider", "narrower"),
     "end": _end,
     "riding-ring": _riding,
-    "practice": _practised,
 }

@@ -12,23 +12,20 @@ from pydantic import Discriminator, TypeAdapter
 
 from ringcraft import __version__
 from ringcraft.errors import BadRequest, CraftError
-from ringcraft.measure.sizes import SCALES, read_size
-from ringcraft.metals import ALL_METALS, MetalKey
+from ringcraft.metals import MetalKey
 from ringcraft.parts import PARTS
 from ringcraft.parts.adding import parts_beside
 from ringcraft.planning.blank import Blank
-from ringcraft.planning.context import RingContext
+from ringcraft.planning.context import RingContext, nobodys_context
 from ringcraft.planning.joints import Joint
 from ringcraft.planning.own import OwnFigures
 from ringcraft.planning.part_orders import KINDS, PART_KEYS, PartOrder
-from ringcraft.planning.request import RingRequest, settle
 from ringcraft.planning.solders import OwnSolders
-from ringcraft.planning.target_size import TargetSize
 from ringcraft.routes.building import joining_facts, metal_facts
 from ringcraft.routes.facts import Facts
 from ringcraft.routes.steps import Step, route
 from ringcraft.schema import IN_OWN_UNITS, DegreesKey, Mm, UnitKey, read_request, request
-from ringcraft.sections import Stock, section_of
+from ringcraft.sections import Stock
 from ringcraft.vbench.pieces import Piece, stock_piece
 from ringcraft.work.plan import Figure
 
@@ -125,14 +122,7 @@ def _plan(asked: Any) -> PartPlan:
 
 
 def _context(asked: Any) -> RingContext:
-    """A part by itself is for no ring yet: only its own measures are asked of this, never a finger."""
-    plain = Stock(profile="square", thickness_mm=2.0)
-    finger = read_size("18 mm ID")
-    ring = RingRequest(
-        style="part", size=finger.text, metal=asked.metal, stock=plain, units=asked.units, degrees=asked.degrees,
-        round_to_mm=asked.round_to_mm, solders=asked.solders, own=asked.own,
+    return nobodys_context(
+        "part", 18.0, Stock(profile="square", thickness_mm=2.0), asked.metal, units=asked.units,
+        degrees=asked.degrees, round_to_mm=asked.round_to_mm, solders=asked.solders, own=asked.own,
     )  # fmt: skip
-    section = section_of(plain)
-    target = TargetSize(finger, SCALES["us"], None, None, finger.inside_diameter_mm)
-    metal = asked.own.metal(ALL_METALS[asked.metal])
-    return RingContext(ring, settle(ring, "exact"), target, section, 0.5, metal)

@@ -6,8 +6,10 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 from ringcraft.errors import CraftError, ImpossibleSectionError
+from ringcraft.measure.sizes import SCALES, read_size
 from ringcraft.metals import ALL_METALS, BLADES, Metal, SolderBook
 from ringcraft.planning.joints import solder_book
 from ringcraft.planning.made import beyond_mm, made_at
@@ -58,6 +60,17 @@ class RingContext:
     def length(self, mm: float) -> Length:
         """A length [mm] as this order's shop writes it in a sentence."""
         return Length(mm, self.used.units)
+
+
+def nobodys_context(kind: str, inside_mm: float, stock: Stock, metal: str, **order: Any) -> RingContext:
+    """The context of what is for no finger: a part by itself, a practice. Only its own measures are asked of it.
+
+    ``inside_mm`` is to what it is bent [mm inside], ``order`` what it has of a ring's order.
+    """
+    finger = read_size(f"{inside_mm:.4f} mm ID")
+    ring = RingRequest(style=kind, size=finger.text, metal=metal, stock=stock, **order)
+    target = TargetSize(finger, SCALES["us"], None, None, inside_mm)
+    return RingContext(ring, settle(ring, "exact"), target, section_of(stock), 0.5, ring.own.metal(ALL_METALS[metal]))
 
 
 @dataclass(frozen=True)

@@ -112,6 +112,11 @@ def _bounded(value: object) -> object:
 OwnSteps = Annotated[tuple[OwnStep, ...], BeforeValidator(_bounded)]
 
 
+def without_steps(_: object, ways: Mapping[str, object]) -> dict[str, object]:
+    """A shop's ways without its own steps: those are of styles of rings to make, and of no other work."""
+    return {path: value for path, value in ways.items() if path != STEPS_WAY}
+
+
 def steps_in(way: object, style: str) -> list[object]:
     """Of a shop's changes as plain data those of one style."""
     listed = way if isinstance(way, (list, tuple)) else ()

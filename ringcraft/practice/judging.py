@@ -199,7 +199,7 @@ def _told(
         gaps = [f"light-seen@round-{dot.round}" for dot in dots if not dot.good]
         seen = sum(1 for key in gaps if measured.get(key))
         if gaps:
-            said.append(f"Of {len(gaps)} not closed, light was seen before the solder at {seen}.")
+            said.append(f"Of {len(gaps)} not closed, light was seen before the solder at {seen or 'none'}.")
     said.append("It is no setting of the program's: it is kept as what you have seen.")
     return tuple(said)
 

@@ -3,25 +3,21 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import TypeAdapter
 
 from ringcraft import __version__
 from ringcraft.errors import BadRequest, CraftError, ImpossibleSectionError, OutOfRangeError, UnreadableError
-from ringcraft.measure.sizes import SCALES, read_size
-from ringcraft.metals import ALL_METALS, SOLDERS, Metal, Solder
+from ringcraft.metals import SOLDERS, Metal, Solder
 from ringcraft.planning.blank import Blank, BlankSpec, make_blank
-from ringcraft.planning.context import THICKEST_SHARE, RingContext, stock_words
+from ringcraft.planning.context import THICKEST_SHARE, RingContext, nobodys_context, stock_words
 from ringcraft.planning.joints import Joint, Seam, joints_of
 from ringcraft.planning.ledger import Term
-from ringcraft.planning.own_steps import STEPS_WAY
-from ringcraft.planning.request import Join, RingRequest, settle
-from ringcraft.planning.target_size import TargetSize
-from ringcraft.planning.ways import Ways, takes_ways
-from ringcraft.practice.asking import EXERCISES, ROUND, PracticeRequest
+from ringcraft.planning.own_steps import without_steps
+from ringcraft.planning.ways import takes_ways
+from ringcraft.practice.asking import EXERCISES, MOST_ROUNDS, ROUND, PracticeRequest
 from ringcraft.routes.building import as_own, blank_facts, joining_facts, metal_facts, seam_facts, start_of
 from ringcraft.routes.facts import Facts, StyleFacts
 from ringcraft.routes.steps import check_route, route
@@ -35,7 +31,7 @@ LEAST_INSIDE_MM, MOST_INSIDE_MM = 10.0, 30.0  # of what is bent and closed: else
 LEAST_SHARE, MOST_SHARE = 0.1, 0.8  # of the inside in water: less is none, more drowns the joint's flame
 FINE_MM = 0.01  # a length that is asked for is cut as it is asked for, rounded to nothing coarser
 CHIP_OVER_K = 30.0  # a chip flows so far above the anneal at least, or it tells nothing; our own judgement
-TITLES = {f"{ROUND}-{n}": f"round {n}" for n in range(1, 13)}
+TITLES = {f"{ROUND}-{n}": f"round {n}" for n in range(1, MOST_ROUNDS + 1)}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -82,12 +78,7 @@ class PracticePlan(WorkPlan):
         )
 
 
-def _ways(_: Mapping[str, Any], ways: Ways) -> Ways:
-    """A shop's own steps are those of styles: practice takes none."""
-    return {path: value for path, value in ways.items() if path != STEPS_WAY}
-
-
-AnyPractice = Annotated[PracticeRequest, IN_OWN_UNITS, takes_ways(PracticeRequest, _ways)]
+AnyPractice = Annotated[PracticeRequest, IN_OWN_UNITS, takes_ways(PracticeRequest, without_steps)]
 _READER: TypeAdapter[PracticeRequest] = TypeAdapter(AnyPractice)
 
 
@@ -114,10 +105,14 @@ def plan_practice(order: PracticeRequest) -> PracticePlan:
 
 
 def _plan(order: PracticeRequest) -> PracticePlan:
-    metal = order.own.metal(ALL_METALS[order.metal])
     section = section_of(order.stock)
     inside = _checked(order, section)
-    context = _context(order, metal, section, inside)
+    context = nobodys_context(
+        "practice", inside, order.stock, order.metal, units=order.units, degrees=order.degrees, join=order.join,
+        round_to_mm=FINE_MM, solders=order.solders, own=order.own, made=order.made,
+        seam_solders=order.seam_solders, from_ways=order.from_ways,
+    )  # fmt: skip
+    metal = context.metal
     blanks = tuple(_blank(context, order, n) for n in range(1, order.times + 1))
     chip = _chip(metal) if order.exercise == "colours" else None
     seams = [Seam(blank.name, f"the joint of {blank.title}", section.width_mm, area_mm2=section.area_mm2)
@@ -180,18 +175,6 @@ def _checked(order: PracticeRequest, section: Section) -> float:
             thick=section.thickness_mm,
         )  # fmt: skip
     return inside
-
-
-def _context(order: PracticeRequest, metal: Metal, section: Section, inside_mm: float) -> RingContext:
-    """Nobody's finger: only its own measures are asked of this."""
-    finger = read_size(f"{inside_mm:.4f} mm ID")
-    ring = RingRequest(
-        style="practice", size=finger.text, metal=order.metal, stock=order.stock, units=order.units,
-        degrees=order.degrees, join=order.join, round_to_mm=FINE_MM, solders=order.solders, own=order.own,
-        made=order.made, seam_solders=order.seam_solders, from_ways=order.from_ways,
-    )  # fmt: skip
-    target = TargetSize(finger, SCALES["us"], None, None, inside_mm)
-    return RingContext(ring, settle(ring, "exact", order.join or Join()), target, section, 0.5, metal)
 
 
 def _blank(context: RingContext, order: PracticeRequest, n: int) -> Blank:

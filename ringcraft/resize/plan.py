@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, fields, replace
 from typing import Annotated, Any, Literal
 
@@ -17,11 +17,11 @@ from ringcraft.parts.base import ROLE
 from ringcraft.planning.blank import Blank, BlankSpec, make_blank
 from ringcraft.planning.context import stock_words
 from ringcraft.planning.ledger import Term, total
-from ringcraft.planning.own_steps import STEPS_WAY
+from ringcraft.planning.own_steps import without_steps
 from ringcraft.planning.part_orders import PART_KEYS
 from ringcraft.planning.sizing import HAIR_MM
 from ringcraft.planning.target_size import GaugeUsed
-from ringcraft.planning.ways import Ways, takes_ways
+from ringcraft.planning.ways import takes_ways
 from ringcraft.resize import drawing
 from ringcraft.resize.advice import Judged, MethodView, judge
 from ringcraft.resize.asking import ResizeRequest, SizingJoin
@@ -52,12 +52,7 @@ for _route in (*(method.route for method in METHODS.values()), STOP):
     check_route(_route, ResizeFacts)
 
 
-def _ways_of_resize(_: Mapping[str, Any], ways: Ways) -> Ways:
-    """A shop's own steps are those of styles: a resize takes none."""
-    return {path: value for path, value in ways.items() if path != STEPS_WAY}
-
-
-AnyResize = Annotated[ResizeRequest, IN_OWN_UNITS, takes_ways(ResizeRequest, _ways_of_resize)]
+AnyResize = Annotated[ResizeRequest, IN_OWN_UNITS, takes_ways(ResizeRequest, without_steps)]
 _READER: TypeAdapter[ResizeRequest] = TypeAdapter(AnyResize)
 #: What is read on the finished ring before the job can be closed.
 BOTH_SIDES = ("size-side-a", "size-side-b")

@@ -38,6 +38,8 @@ SHARED = {step["key"]: step for table in ("steps", "resize-steps") for step in r
 BLOCKS = {block["key"]: block["steps"] for table in ("steps", "resize-steps") for block in rows(table, "block")}
 _LINES = ("do", "check")
 _MORE = {"finish": PaperFacts.names(), "stages": StageFacts.names()}
+#: Minutes of hands and of waiting by step, where a shop has its own.
+Minutes = Mapping[str, tuple[float, float | None]]
 _STRIP, _OPEN, _CLOSED = "strip", "open", "closed"
 
 
@@ -310,11 +312,8 @@ def _step(
 ) -> Step:
     row, facts = one.row, one.facts
     words, bare = facts.words, facts.bare
-    minutes = facts.minutes.get(row.get("use", row["key"])) or facts.minutes.get(row["key"])
-    own_hands, own_wait = minutes or (None, None)
-    hands = float(row.get("hands_min", 0)) if own_hands is None else own_hands
-    planned = facts.number(row["wait_fact"]) if "wait_fact" in row else float(row.get("wait_min", 0))
-    wait = planned if own_wait is None else own_wait
+    planned = facts.number(row["wait_fact"]) if "wait_fact" in row else None
+    hands, wait = minutes_of(row, facts.minutes, planned)
     return Step(
         key=one.key,
         station=row["station"],
@@ -334,6 +333,13 @@ def _step(
         after=doing.pieces,
         comes=comes,
     )
+
+
+def minutes_of(row: Mapping[str, Any], own: Minutes, wait_min: float | None = None) -> tuple[float, float]:
+    """Minutes of hands and of waiting for a row of a route: the shop's own, else the case's, else the table's."""
+    hands, wait = own.get(row.get("use", row["key"])) or own.get(row["key"]) or (None, None)
+    planned = float(row.get("wait_min", 0)) if wait_min is None else wait_min
+    return float(row.get("hands_min", 0)) if hands is None else hands, planned if wait is None else wait
 
 
 def _lines(lines: Iterable[Any], facts: Facts) -> tuple[str, ...]:

@@ -15,7 +15,9 @@ from ringcraft.vbench.needs import UnmetNeedError
 
 
 class BrokenRouteError(CraftError):
-    """A ring that the shop's own steps cannot be done to; its words name the ``step`` and what it ``needs``."""
+    """A ring that the shop's own steps cannot be done to; its words name the ``step``, what it ``needs`` in a
+    sentence, and the bare ``need``, which is the same for every ring.
+    """
 
 
 def by_own_steps(table: str, facts: Facts, work: Callable[[Facts], tuple[Step, ...]]) -> tuple[Step, ...]:
@@ -32,8 +34,9 @@ def by_own_steps(table: str, facts: Facts, work: Callable[[Facts], tuple[Step, .
     try:
         own = work(facts)
     except UnmetNeedError as problem:
-        said = f"“{titles.get(problem.field, problem.field)}” does not go then: {_need(problem.message)}."
-        raise _broken(problem.field, said) from None
+        need = _need(problem.message)
+        said = f"“{titles.get(problem.field, problem.field)}” does not go then: {need}."
+        raise _broken(problem.field, said, need) from None
     ends = ending_words(tuple(ends_otherwise(ours, own)))
     if ends:
         raise _broken("", ends)
@@ -44,6 +47,8 @@ def _need(message: str) -> str:
     return message.partition(": ")[2] or message
 
 
-def _broken(step: str, said: str) -> BrokenRouteError:
+def _broken(step: str, said: str, need: str = "") -> BrokenRouteError:
     hint = "Make this ring by the usual steps, or change yours in the ways."
-    return BrokenRouteError("steps_by", "By your own steps it does not go: {needs}", hint, step=step, needs=said)
+    return BrokenRouteError(
+        "steps_by", "By your own steps it does not go: {needs}", hint, step=step, needs=said, need=need or said
+    )

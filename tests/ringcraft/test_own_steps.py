@@ -85,6 +85,7 @@ def test_what_is_missed_is_told_at_its_step_and_refused(left: str, at: str, says
     assert (at, True) in {(one.step, says in one.says) for one in breaks}
     assert all(one.first and one.of >= 1 for one in breaks)
     assert max(one.of for one in breaks) > 5  # it is counted, not only found
+    assert len({(one.step, one.says.partition(":")[2]) for one in breaks}) == len(breaks)  # and told once
     with pytest.raises(BadRequest) as caught:
         refuse_breaks((OwnStep(style="plain-band", change="out", step=left),))
     assert {one.field for one in caught.value.errors} == {"0.step"}

@@ -62,10 +62,9 @@ def test_what_breaks_a_ring_is_refused_at_its_row_and_nothing_is_kept(ours: Shop
     answer = put(ours, "workshop", own_steps=[NUMBER, NO_PICKLE])
     assert answer.status_code == 422
     errors = answer.json()["errors"]
-    assert {one["field"] for one in errors} == {"own_steps.0.step"} or {one["field"] for one in errors} <= {
-        "own_steps.0.step",
-        "own_steps.1.step",
-    }
+    # the step that breaks is no change of the shop's: it is said at the first of that style's rows
+    assert {one["field"] for one in errors} == {"own_steps.0.step"}
+    assert all(one["message"].startswith("plain band, ") for one in errors)
     assert any("flux goes on clean metal" in one["message"] for one in errors)
     assert keys(route(ours)) == keys(route(ours, steps_by="ours"))
 
@@ -89,6 +88,15 @@ def test_the_list_tells_what_a_change_breaks_and_where(ours: Shop) -> None:
     unknown = ours.send("post", "/plan/route", {"style": "plain-band", "steps": [{**NO_PICKLE, "step": "nothing"}]})
     assert unknown.status_code == 422
     assert unknown.json()["errors"][0]["field"] == "steps.0.step"
+
+
+def test_the_list_tells_the_shops_own_minutes_as_the_card_does(ours: Shop) -> None:
+    put(ours, "workshop", step_minutes=[{"step": "anneal", "hands_min": "7", "wait_min": "2"}])
+    listed = ours.send("post", "/plan/route", {"style": "plain-band"}).json()["steps"]
+    card = route(ours)["route"]
+    for steps in (listed, card):
+        anneal = next(one for one in steps if one["key"] == "anneal")
+        assert (anneal["hands_min"], anneal["wait_min"]) == (7, 2)
 
 
 def test_a_persons_own_go_before_the_shops_style_by_style(ours: Shop) -> None:

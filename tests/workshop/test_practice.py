@@ -79,10 +79,9 @@ def test_what_was_read_at_another_length_says_nothing_of_this_one(ours: Shop) ->
 
 
 def test_it_is_nobodys_ring(ours: Shop) -> None:
-    for who in ({"customer_name": "Half Said"},):
-        answer = ours.send("post", "/jobs", {**CUTS, **who})
-        assert answer.status_code == 422
-        assert [one["field"] for one in answer.json()["errors"]] == ["customer_name"]
+    answer = ours.send("post", "/jobs", {**CUTS, "customer_name": "Half Said"})
+    assert answer.status_code == 422
+    assert [one["field"] for one in answer.json()["errors"]] == ["customer_name"]
     job = begun(ours)
     version = Job.objects.get(pk=job).version
     answer = ours.send("put", f"/jobs/{job}", {**CUTS, "customer_name": "Half Said", "version": version})

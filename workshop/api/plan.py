@@ -19,6 +19,7 @@ from ringcraft.measure.gauges import AGauge, GaugeFit, fit_gauge
 from ringcraft.measure.sizes import FingerSize
 from ringcraft.own_routes import OwnRoute, RouteRequest, try_route
 from ringcraft.parts.answer import PartPlan, PartRequest, answer_part
+from ringcraft.planning.own import OwnFigures
 from ringcraft.practice.plan import AnyPractice, PracticePlan, plan_practice
 from ringcraft.resize.plan import AnyResize, ResizePlan, plan_resize
 from ringcraft.shorthand import Shorthand, ShorthandRequest, read_shorthand
@@ -34,7 +35,9 @@ from ringcraft.stock.mill.thinning import ThinPlan, answer_thin
 from ringcraft.styles import AnyRing, plan_ring
 from ringcraft.styles.base import RingPlan
 from ringcraft.works import WORKS
+from workshop.api.signed_in import person, shop
 from workshop.api.ways import WaysOf
+from workshop.people.preferences import preferences_of
 
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
 #: A plan as every style answers it; what a style has beside is answered too, the schema says what all have.
@@ -141,8 +144,9 @@ def plan_compare(request: HttpRequest, asked: Body[CompareRequest], ways_of: Way
 
 @router.post("/route", response=OwnRoute, operation_id="plan_route")
 def plan_a_route(request: HttpRequest, asked: Body[RouteRequest]) -> OwnRoute:
-    """A style's steps with a shop's changes, and what they break."""
-    return try_route(asked)
+    """A style's steps with a shop's changes and its own minutes, and what they break."""
+    minutes = OwnFigures(minutes=preferences_of(person(request), shop(request)).step_minutes)
+    return try_route(asked, minutes.minutes_of())
 
 
 @router.post("/shorthand", response=Shorthand, operation_id="plan_shorthand")

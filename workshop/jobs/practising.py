@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import cast
 
 from django.db import transaction
@@ -18,7 +17,7 @@ from workshop.jobs.measures import measures_now
 from workshop.jobs.models import Job
 from workshop.jobs.plans import kept_plan
 from workshop.people.models import User, Workshop
-from workshop.people.preferences import overrides_of, preferences_of, set_preferences
+from workshop.people.preferences import preferences_of, set_some
 
 SAME_MM = 1e-6  # of a scatter: a figure that was offered is that very figure
 
@@ -52,5 +51,4 @@ def take_hand(
         raise BadRequest([CraftError("sd_mm", "This practice offers nothing.", "See what it says.")])
     if not abs(hand.sd_mm - seen_mm) <= SAME_MM:
         raise BadRequest([CraftError("sd_mm", "The practice says another thing by now.", "Look at it again.")])
-    level = replace(overrides_of(user.preferences), cutting_spread_mm=round(hand.sd_mm, 3))
-    set_preferences(actor, user, version, level, units)
+    set_some(actor, user, version, {"cutting_spread_mm": round(hand.sd_mm, 3)}, units)

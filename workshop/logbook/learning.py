@@ -19,7 +19,7 @@ from ringcraft.units import Length
 from workshop.core.history import Actor
 from workshop.logbook.models import RingRecord
 from workshop.people.models import User, Workshop
-from workshop.people.preferences import overrides_of, preferences_of, set_preferences, shop_preferences
+from workshop.people.preferences import overrides_of, preferences_of, set_some, shop_preferences
 
 OTHERS = "the others"
 MOST_CUTS_DRAWN = 200
@@ -175,7 +175,7 @@ def take_offer(
                 high_mm=round(one.high_mm, 3),
             )
         )
-    _set(actor, workshop, version, {"corrections": tuple(own) or None})
+    set_some(actor, workshop, version, {"corrections": tuple(own) or None})
     return one
 
 
@@ -211,7 +211,7 @@ def take_spread(
         )
     if not abs(found - seen_mm) <= SAME_MM:
         raise BadRequest([CraftError("kind", "The record says another thing by now.", "Look at it again.")])
-    _set(actor, owner, version, {f"{kind}_spread_mm": round(found, 3)})
+    set_some(actor, owner, version, {f"{kind}_spread_mm": round(found, 3)})
 
 
 def scatter_found(found: WhatIsLearnt, in_force_mm: float, units: str) -> ScatterFound:
@@ -230,8 +230,3 @@ def hand_words(hand: Hand, units: str) -> str:
         return ""
     told, now = f"{Length(hand.sd_mm, units):.2f}", f"{Length(hand.in_force_mm, units):.2f}"
     return f"Your cuts scatter by {told} ({hand.n} of them); {now} is in force for you."
-
-
-def _set(actor: Actor, owner: User | Workshop, version: int | None, changed: dict[str, Any]) -> None:
-    """Set some ways of one level, the others as they stand."""
-    set_preferences(actor, owner, version, replace(overrides_of(owner.preferences), **changed))

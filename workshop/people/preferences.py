@@ -338,6 +338,13 @@ def set_preferences(actor: Actor, owner: User | Workshop, version: int | None, l
     record(actor, row, "ways-set", before, said)
 
 
+def set_some(
+    actor: Actor, owner: User | Workshop, version: int | None, changed: Mapping[str, Any], units: str = "mm"
+) -> None:
+    """Set some ways of one level, the others as they stand; raises as :func:`set_preferences` does."""
+    set_preferences(actor, owner, version, replace(overrides_of(owner.preferences), **changed), units)
+
+
 def _check(level: Any, stands: Any) -> None:
     """Refuse what no plan could be made with; raises BadRequest at its field. Steps that stand already were tried."""
     if level.round_to_mm is not None and level.round_to_mm > COARSEST_MM:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from ringcraft.metals import FAMILIES, FORMS, METALS, SOLDERS
 from ringcraft.planning.own import BEARS, GROUPS, STONE_KINDS
@@ -44,7 +44,8 @@ class Table:
     """A way that is a list. ``key`` is the cell that names a row; the shop's own row of a name goes before ours.
 
     ``head`` is what a row is called; ``names`` what it can be, empty where it is named freely; ``more`` whether a
-    shop has several of a name. Cells that hold only ``together`` are all the shop's where one of them is.
+    shop has several of a name, ``shown`` as what the screen shows it. Cells that hold only
+    ``together`` are all the shop's where one of them is.
     """
 
     key: str
@@ -53,6 +54,7 @@ class Table:
     ours: tuple[OurRow, ...]
     names: tuple[Option, ...] = ()
     more: bool = False
+    shown: Literal["table", "steps"] = "table"
     together: tuple[str, ...] = ()
 
 
@@ -216,6 +218,7 @@ STEPS_TABLE = Table(
     ours=(),
     names=_titles({key: style.title for key, style in STYLES.items()}),
     more=True,
+    shown="steps",
 )
 
 #: The ways that are lists, by their names.

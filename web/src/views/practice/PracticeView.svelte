@@ -7,7 +7,7 @@
   import Say from '$lib/parts/Say.svelte'
   import { notKept } from '../sheet/labels'
   import Keep from '../sheet/Keep.svelte'
-  import KeepingSays from '../sheet/KeepingSays.svelte'
+  import Frame from '../sheet/Frame.svelte'
   import OrderWords from '../sheet/OrderWords.svelte'
   import { useSheet } from '../sheet/sheet.svelte'
   import { PracticeSheet } from './sheet.svelte'
@@ -26,76 +26,70 @@
   )
 </script>
 
-{#if keeping.missing}
-  <h1 class="text-title">There is no such job in this workshop.</h1>
-{:else}
-  <h1 class="sr-only">{job ? `Order of practice ${job.number}` : 'A practice'}</h1>
-  <KeepingSays {keeping} {catalogue} onsave={() => sheet.keep()} />
-  <div inert={keeping.busy || keeping.pending !== undefined || (jobId !== null && !job)}>
-    <div class="top">
-      <section aria-label="The practice" class="min-w-0">
-        {#each catalogue.sentences.practice ?? [] as words, i (i)}
-          <p class={i ? 'mt-2 text-lead leading-[1.7]' : 'text-order leading-[1.62]'}>
-            <OrderWords
-              bind:fields={sheet.words.fields}
-              {words}
-              {catalogue}
-              mistakes={sheet.mistakes}
-            />.
-          </p>
-        {/each}
-        <Mistakes mistakes={notKept(sheet.mistakes)} />
-      </section>
-      <div class="min-w-0">
-        {#if plan}
-          <section aria-label="What to do">
-            <BigFigure
-              figure={plan.wanted_text}
-              unit={plan.units}
-              label={plan.rounds === 1 ? 'once' : `each, ${plan.rounds} rounds`}
-              stale={live.stale}
-            />
-          </section>
-          <div class={['mt-2 text-lead leading-[1.5]', live.stale && 'stale', 'eased']}>
-            {#each plan.says as line, i (i)}<p class={i ? 'text-blue' : ''}>
-                <Say text={line} />
-              </p>{/each}
-          </div>
-          <ul class="text-soft mt-3 space-y-1 text-small">
-            {#each plan.figures as one (one.key)}
-              <li>
-                <span class="text-ink font-medium"><Say text={`${one.title} ${one.text}`} /></span>:
-                <Say text={one.why} />
-              </li>
-            {/each}
-          </ul>
-        {/if}
-      </div>
-      <Keep
-        bind:words={sheet.words}
-        suggestion={plan?.title ?? ''}
-        {job}
-        mistakes={sheet.mistakes}
-        busy={keeping.busy}
-        ontheirs={keeping.rows !== null}
-        onkeep={() => sheet.keep()}
-      />
+<Frame {sheet} {catalogue} fresh="A practice" kept="Order of practice">
+  <div class="top">
+    <section aria-label="The practice" class="min-w-0">
+      {#each catalogue.sentences.practice ?? [] as words, i (i)}
+        <p class={i ? 'mt-2 text-lead leading-[1.7]' : 'text-order leading-[1.62]'}>
+          <OrderWords
+            bind:fields={sheet.words.fields}
+            {words}
+            {catalogue}
+            mistakes={sheet.mistakes}
+          />.
+        </p>
+      {/each}
+      <Mistakes mistakes={notKept(sheet.mistakes)} />
+    </section>
+    <div class="min-w-0">
+      {#if plan}
+        <section aria-label="What to do">
+          <BigFigure
+            figure={plan.wanted_text}
+            unit={plan.units}
+            label={plan.rounds === 1 ? 'once' : `each, ${plan.rounds} rounds`}
+            stale={live.stale}
+          />
+        </section>
+        <div class={['mt-2 text-lead leading-[1.5]', live.stale && 'stale', 'eased']}>
+          {#each plan.says as line, i (i)}<p class={i ? 'text-blue' : ''}>
+              <Say text={line} />
+            </p>{/each}
+        </div>
+        <ul class="text-soft mt-3 space-y-1 text-small">
+          {#each plan.figures as one (one.key)}
+            <li>
+              <span class="text-ink font-medium"><Say text={`${one.title} ${one.text}`} /></span>:
+              <Say text={one.why} />
+            </li>
+          {/each}
+        </ul>
+      {/if}
     </div>
-    {#if plan}
-      <ol class="steps" aria-label="The steps of a round">
-        {#each plan.route.slice(0, plan.route.length / plan.rounds) as step (step.key)}
-          <li>
-            <span class="font-medium"><Say text={step.title.replace(', round 1', '')} /></span>
-            <span class="text-soft">{step.do[0]}</span>
-            {#each step.measure as one (one.key)}
-              <span class="text-blue mr-3">{one.title.replace(', round 1', '')}</span>
-            {/each}
-          </li>
-        {/each}
-      </ol>
-    {/if}
+    <Keep
+      bind:words={sheet.words}
+      suggestion={plan?.title ?? ''}
+      {job}
+      mistakes={sheet.mistakes}
+      busy={keeping.busy}
+      ontheirs={keeping.rows !== null}
+      onkeep={() => sheet.keep()}
+    />
   </div>
-{/if}
+  {#if plan}
+    <ol class="steps" aria-label="The steps of a round">
+      {#each plan.route.slice(0, plan.route.length / plan.rounds) as step (step.key)}
+        <li>
+          <span class="font-medium"><Say text={step.title.replace(', round 1', '')} /></span>
+          <span class="text-soft">{step.do[0]}</span>
+          {#each step.measure as one (one.key)}
+            <span class="text-blue mr-3">{one.title.replace(', round 1', '')}</span>
+          {/each}
+        </li>
+      {/each}
+    </ol>
+  {/if}
+</Frame>
 
 <style>
   .top {

@@ -48,7 +48,6 @@
         says: words.says.trim(),
         station: words.station,
         change: 'added',
-        place: null,
         stays: '',
         when: false,
         untried: false,

@@ -17,9 +17,11 @@
     value: string
     /** The shop's, where a person's own are shown: of a style without own rows they hold. */
     above: Row[]
+    /** Whose those are. */
+    whose: string
     mistakes: Mistake[]
   }
-  let { field, label, level, table, value = $bindable(), above, mistakes }: Props = $props()
+  let { field, label, level, table, value = $bindable(), above, whose, mistakes }: Props = $props()
   type Step = Schemas['RouteStep']
   const rows = $derived(rowsOf(value))
   let style = $state('')
@@ -108,7 +110,7 @@
   {#if own.length}<button
       type="button"
       class="quiet text-small ml-3"
-      onclick={() => (value = packed(withStyle(rows, shown, [])))}>all as before</button
+      onclick={() => (value = packed(withStyle(rows, shown, [])))}>all as {whose || 'usual'}</button
     >{/if}
 </p>
 <Mistakes mistakes={[...mine, ...live.mistakes]} />

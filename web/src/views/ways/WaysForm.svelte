@@ -15,6 +15,9 @@
   import OwnSteps from './OwnSteps.svelte'
   import WaysTable from './WaysTable.svelte'
 
+  /** What shows a list, by the table's own word. */
+  const VIEWS = { table: WaysTable, steps: OwnSteps }
+
   type Texts = Record<string, string>
   type Level = Schemas['AllPreferences']['workshop']
   interface Props {
@@ -154,29 +157,18 @@
           {#each says[one.field] ?? [] as line (line)}
             <p class="text-flame-text mt-2"><Say text={line} /></p>
           {/each}
+          {@const View = VIEWS[one.table.shown]}
           <div class="mt-3">
-            {#if one.field === 'own_steps'}<OwnSteps
-                field={one.field}
-                label={one.label}
-                {level}
-                table={one.table}
-                bind:value={
-                  () => editing.said[one.field] ?? '', (v) => (editing.said[one.field] = v)
-                }
-                above={level === 'mine' ? ((usual[one.field] ?? []) as Row[]) : []}
-                mistakes={editing.mistakes}
-              />{:else}
-              <WaysTable
-                field={one.field}
-                label={one.label}
-                table={one.table}
-                bind:value={
-                  () => editing.said[one.field] ?? '', (v) => (editing.said[one.field] = v)
-                }
-                above={level === 'mine' ? ((usual[one.field] ?? []) as Row[]) : []}
-                whose={level === 'mine' ? above : ''}
-                mistakes={editing.mistakes}
-              />{/if}
+            <View
+              field={one.field}
+              label={one.label}
+              {level}
+              table={one.table}
+              bind:value={() => editing.said[one.field] ?? '', (v) => (editing.said[one.field] = v)}
+              above={level === 'mine' ? ((usual[one.field] ?? []) as Row[]) : []}
+              whose={level === 'mine' ? above : ''}
+              mistakes={editing.mistakes}
+            />
           </div>
         {/if}
       {/each}

@@ -7,6 +7,7 @@
   interface Props {
     field: string
     label: string
+    level: string
     table: Schemas['Table']
     value: string
     above: Row[]

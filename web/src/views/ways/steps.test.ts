@@ -11,7 +11,6 @@ const step = (key: string, more: Partial<Step> = {}): Step => ({
   title: key,
   station: 'form',
   change: '',
-  place: null,
   stays: '',
   when: false,
   untried: false,
