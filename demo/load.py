@@ -34,8 +34,9 @@ def load(password: str, *, small: bool = False) -> bool:
 
     from demo.record import load_record
     from workshop.core.history import Actor
+    from workshop.people.keeping import set_preferences
     from workshop.people.models import User, Workshop
-    from workshop.people.preferences import read_overrides, set_preferences
+    from workshop.people.preferences import read_overrides
 
     data = rows_of(small=small)
     if User.objects.filter(username=data["person"][0]["username"]).exists():

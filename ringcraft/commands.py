@@ -13,6 +13,7 @@ from ringcraft.errors import BadRequest, CraftError
 from ringcraft.measure.sizes import SCALES, FingerSize, read_size
 
 if TYPE_CHECKING:
+    from ringcraft.day.answer import DayAnswer
     from ringcraft.following.answers import SizeAnswers
     from ringcraft.heat.answer import HeatAnswer
     from ringcraft.joint.answer import JointAnswer
@@ -182,6 +183,13 @@ def diagnose(data: object) -> Diagnosis:
     return diagnosing.diagnose(data)
 
 
+def day(data: object) -> DayAnswer:
+    """What to do when; raises BadRequest."""
+    from ringcraft.day import answer
+
+    return answer.day(data)
+
+
 COMMANDS: dict[str, Callable[[object], object]] = {
     "size": size,
     "gauge": gauge,
@@ -200,4 +208,5 @@ COMMANDS: dict[str, Callable[[object], object]] = {
     "alloy": alloy,
     "learn": learn,
     "diagnose": diagnose,
+    "day": day,
 }

@@ -52,6 +52,7 @@ INSTALLED_APPS = [
     "workshop.jobs",
     "workshop.stock",
     "workshop.logbook",
+    "workshop.day",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

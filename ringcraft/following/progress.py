@@ -29,8 +29,16 @@ class JobProgress:
     shape: str
 
 
-def progress(route: Sequence[Step], done: Mapping[str, datetime], shape: str = "strip") -> JobProgress:
-    """Where a route stands, from its steps and the times they were done; ``shape`` is what it began as."""
+def progress(
+    route: Sequence[Step],
+    done: Mapping[str, datetime],
+    shape: str = "strip",
+    waits: Mapping[str, datetime] | None = None,
+) -> JobProgress:
+    """Where a route stands, from its steps and the times they were done; ``shape`` is what it began as.
+
+    ``waits`` is when the wait after a step ends, where that is known otherwise than from its minutes.
+    """
     left = [step for step in route if step.key not in done]
     for step in route:
         if step.key in done and step.becomes:
@@ -38,7 +46,7 @@ def progress(route: Sequence[Step], done: Mapping[str, datetime], shape: str = "
     if not left:
         return JobProgress("", "Done", "hand-over", False, 0, 0, 0, 0, None, "", shape)
     following = left[0]
-    ready_at, waiting = _wait_before(route, following.key, done)
+    ready_at, waiting = _wait_before(route, following.key, done, waits or {})
     return JobProgress(
         next_key=following.key,
         next_title=following.title,
@@ -54,7 +62,9 @@ def progress(route: Sequence[Step], done: Mapping[str, datetime], shape: str = "
     )
 
 
-def _wait_before(route: Sequence[Step], next_key: str, done: Mapping[str, datetime]) -> tuple[datetime | None, str]:
+def _wait_before(
+    route: Sequence[Step], next_key: str, done: Mapping[str, datetime], waits: Mapping[str, datetime]
+) -> tuple[datetime | None, str]:
     before: Step | None = None
     for step in route:
         if step.key == next_key:
@@ -62,6 +72,8 @@ def _wait_before(route: Sequence[Step], next_key: str, done: Mapping[str, dateti
         before = step
     if before is None or not before.wait_min or before.key not in done:
         return None, ""
+    if before.key in waits:
+        return waits[before.key], before.key
     try:
         return done[before.key] + timedelta(minutes=before.wait_min), before.key
     except OverflowError:

@@ -167,10 +167,10 @@ def test_a_tick_answers_what_it_changes_and_not_the_whole_plan(ours: Shop) -> No
     job = ours.job()
     whole = ours.send("get", f"/jobs/{job.pk}")
     ticked = ours.send("put", f"/jobs/{job.pk}/steps/square-end", {"done": True})
-    assert set(ticked.json()) == {"done", "standing", "heats", "solder"}
+    assert set(ticked.json()) == {"done", "standing", "heats", "solder", "told"}
     assert len(ticked.content) * 10 < len(whole.content)
     after = ours.send("get", f"/jobs/{job.pk}").json()
-    assert {name: after[name] for name in ("done", "standing", "heats")} | {"solder": ""} == ticked.json()
+    assert {name: after[name] for name in ("done", "standing", "heats")} | {"solder": "", "told": ""} == ticked.json()
 
 
 def test_a_job_says_its_order_as_the_shop_would_type_it(ours: Shop) -> None:

@@ -248,7 +248,7 @@ BEFORE = {
 }  # fmt: skip
 
 
-SINCE = ("photos", "stock", "logbook", "worth")  # apps that there were none of before the release
+SINCE = ("photos", "stock", "logbook", "worth", "day")  # apps that there were none of before the release
 
 
 def loader_of(monkeypatch: pytest.MonkeyPatch, applied: set[tuple[str, str]]) -> MigrationLoader:
@@ -275,6 +275,7 @@ def test_a_database_from_before_the_release_goes_on_from_where_it_stood(monkeypa
         ("jobs", "0008_takes_solder"),
         ("jobs", "0009_readings_at_places"),
         ("jobs", "0010_looked_at_again"),
+        ("jobs", "0011_the_day_reads_columns"),
     }
 
 

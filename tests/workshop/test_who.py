@@ -22,7 +22,7 @@ from workshop import settings as application_settings
 from workshop.api import api
 from workshop.customers.actions import FingerDetails, create_customer, measure_finger
 from workshop.gauges.actions import GaugeDetails, calibrate, create_gauge
-from workshop.jobs.actions import create_job
+from workshop.jobs.actions import create_job, tick_step
 from workshop.jobs.details import JobDetails
 from workshop.jobs.estimates import keep_estimate
 from workshop.jobs.files import take_out
@@ -179,6 +179,19 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("post", "/plan/practice", {"exercise": "joint"}, 200, 200, 401),
     ("get", "/jobs/{job_id}/practice", None, 422, 404, 401),  # a ring is no practice
     ("put", "/jobs/{job_id}/practice/hand", {"sd_mm": 0.1}, 422, 404, 401),
+    ("post", "/plan/day", {"people": [], "jobs": []}, 200, 200, 401),
+    ("get", "/day", None, 200, 200, 401),
+    ("post", "/day/settle", {}, 200, 200, 401),
+    ("get", "/day/pulse", None, 200, 200, 401),
+    ("post", "/day/take", "STEP", 200, 404, 401),
+    ("post", "/day/give", "STEP", 200, 404, 401),
+    ("put", "/day/pins", "STEP", 200, 404, 401),
+    ("post", "/day/waits/{timer_id}", {}, 200, 404, 401),
+    ("post", "/day/ready", "JOB", 200, 404, 401),
+    ("get", "/day/minutes", None, 200, 200, 401),
+    ("get", "/day/calendar", None, 200, 200, 401),
+    ("post", "/day/calendar", {}, 200, 200, 401),
+    ("delete", "/day/calendar", None, 200, 200, 401),
 ]
 KEYS = {"steps": "square-end", "measures": "stock-thickness", "joints": "inspect"}
 
@@ -189,6 +202,8 @@ def things(shop: Shop) -> dict[str, Any]:
     calibrate(shop.actor, gauge, GAUGE["readings"])
     customer = create_customer(shop.actor, "secret band wearer")
     resize = create_job(shop.actor, JobDetails("secret band to size"), read_resize(came_in()), RESIZE_WORK)
+    for key in ("look-over", "true-now", "to-size", "flatten", "finish-cold", "wash-sizing"):
+        tick_step(shop.actor, resize, key, True)
     details = FingerDetails("left", "7", date(2026, 5, 4), gauge)
     finger = measure_finger(shop.actor, customer, details, "us")
     item, crumbs = put_in(shop.actor, ItemWords(name="secret band coil")), scrap(shop.actor, 30)
@@ -208,6 +223,7 @@ def things(shop: Shop) -> dict[str, Any]:
         "group": "half-round/silver",
         "kind": "cutting",
         "price_id": price.pk,
+        "timer_id": resize.steps_done.get(key="wash-sizing").pk,
     }
 
 
@@ -217,6 +233,10 @@ def sent_of(sent: Any, shop: Shop, job: Any, mine: dict[str, Any]) -> Any:
         return take_out(job)
     if sent == "CUTS":
         return {"group": GROUP, "key": propose(shop.actor, Selection(GROUP)).key}
+    if sent == "STEP":
+        return {"job_id": job.pk, "key": "measure-stock"}
+    if sent == "JOB":
+        return {"job_id": job.pk}
     if sent == "MELT":
         return {"into": [{"item_id": mine["scrap_id"], "mass_g": 8}], "poured": [BAR]}
     return sent

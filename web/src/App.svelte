@@ -8,11 +8,13 @@
   import CaliperPanel from '$lib/parts/CaliperPanel.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import OutboxBar from '$lib/parts/OutboxBar.svelte'
+  import { pulse } from '$lib/pulse.svelte'
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
   import { theme } from '$lib/theme.svelte'
   import BenchView from './views/bench/BenchView.svelte'
   import CardView from './views/card/CardView.svelte'
+  import Ended from './views/day/Ended.svelte'
   import FindLine from './views/find/FindLine.svelte'
   import KeysSheet from './views/keys/KeysSheet.svelte'
   import SignIn from './views/sign-in/SignIn.svelte'
@@ -165,7 +167,12 @@
   })
   $effect(() => {
     const name = at ? at.slice(0, 1).toUpperCase() + at.slice(1).replace('-', ' ') : 'Bench'
-    document.title = `${name} · Plain Shank`
+    const ready = pulse.ended.length ? `(${pulse.ended.length} ready) ` : ''
+    document.title = `${ready}${name} · Plain Shank`
+  })
+  $effect(() => {
+    if (session.who?.signed_in) pulse.start()
+    else pulse.stop()
   })
 </script>
 
@@ -222,7 +229,10 @@
   </div>
 </header>
 
-{#if session.wasIn}<OutboxBar />{/if}
+{#if session.wasIn}
+  <OutboxBar />
+  <Ended />
+{/if}
 <main id="main" class="px-4 pt-6 pb-12 sm:px-9">
   <Mistakes mistakes={stuck} />
   {#if session.away.length}

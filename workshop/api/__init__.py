@@ -8,6 +8,7 @@ from workshop.api import (
     charts,
     customers,
     cutting,
+    day,
     estimates,
     gauges,
     glossary,
@@ -51,6 +52,7 @@ api.add_router("/worth", worth.router)
 api.add_router("/batch", estimates.batch)
 api.add_router("/slips", paper.slips)
 api.add_router("/bench", bench.router)
+api.add_router("/day", day.router)
 api.add_router("/gauges", gauges.router)
 api.add_router("/customers", customers.router)
 api.add_router("/ways", preferences.router)

@@ -151,12 +151,16 @@ class JobLines(Schema):
 
 
 class ProgressOut(Schema):
-    """What a tick changes of a job: the steps done, where it stands, the heats it has had."""
+    """What a tick changes of a job: the steps done, where it stands, the heats it has had.
+
+    ``told`` is what has to be said of it: somebody else ticked that step already.
+    """
 
     done: list[DoneOut]
     standing: JobProgress
     heats: int
     solder: str = ""
+    told: str = ""
 
 
 class SolderAsk(Schema):

@@ -164,7 +164,7 @@ def _details(request: HttpRequest, body: DetailsIn) -> JobDetails:
 @router.get("", response=JobLines, operation_id="list_jobs")
 def list_jobs(request: HttpRequest, closed: bool = False, limit: int = MOST, offset: int = 0) -> Any:
     """The workshop's jobs, newest first, a page at a time: open ones, or those off the bench."""
-    found = jobs_of(request).filter(closed_at__isnull=not closed).defer("plan", "order", "note")
+    found = jobs_of(request).filter(closed_at__isnull=not closed).defer("plan", "order", "note", "left")
     return page_of(found, ("-number",), limit, offset)
 
 
@@ -177,7 +177,7 @@ def search_jobs(request: HttpRequest, q: str, limit: int = 20, offset: int = 0) 
 @router.get("/by-number/{int:number}", response=JobLine, operation_id="job_by_number")
 def job_by_number(request: HttpRequest, number: int) -> Job:
     """The job of a number: where the code on its slip leads."""
-    return jobs_of(request).defer("plan", "order", "note").get(number=number)
+    return jobs_of(request).defer("plan", "order", "note", "left").get(number=number)
 
 
 def _work(key: str) -> Work:

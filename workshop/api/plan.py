@@ -10,6 +10,8 @@ from ninja import Body, Router
 from pydantic import SerializeAsAny
 
 from ringcraft.comparing import CompareRequest, Comparison, compare
+from ringcraft.day.answer import DayAnswer, answer_day
+from ringcraft.day.asking import DayRequest
 from ringcraft.following.answers import SizeAnswers
 from ringcraft.heat.answer import AnyHeat, HeatAnswer, answer_heat
 from ringcraft.joint.answer import AnyJoint, JointAnswer, answer_joint
@@ -122,6 +124,12 @@ def plan_a_melt(request: HttpRequest, asked: Body[AnyMelt]) -> MeltPlan:
 def plan_an_alloy(request: HttpRequest, asked: Body[AlloyRequest]) -> AlloyPlan:
     """What to add to some metal for a fineness."""
     return answer_alloy(asked)
+
+
+@router.post("/day", response=DayAnswer, operation_id="plan_day")
+def plan_day(request: HttpRequest, asked: Body[DayRequest]) -> DayAnswer:
+    """What to do when, of a bench that is told whole."""
+    return answer_day(asked)
 
 
 @router.post("/gauge", response=GaugeFit, operation_id="plan_gauge")

@@ -12,6 +12,7 @@ from ringcraft.planning.own import OwnFigures
 from ringcraft.work.fields import Option
 from workshop.api.signed_in import actor, person, shop, typed_in
 from workshop.people.asking import SECTIONS, WaysPart
+from workshop.people.keeping import set_preferences
 from workshop.people.models import User, Workshop
 from workshop.people.preferences import (
     DECLARED,
@@ -20,7 +21,6 @@ from workshop.people.preferences import (
     overrides_of,
     preferences_of,
     read_overrides,
-    set_preferences,
     shop_preferences,
     texts_of,
 )

@@ -22,7 +22,8 @@ from ringcraft.units import Length
 from workshop.api.signed_in import actor, person, shop, typed_in
 from workshop.api.stock_shapes import Drawer, Moves, OneItem
 from workshop.core.pages import MOST, check_page, page_of
-from workshop.people.preferences import overrides_of, preferences_of, set_preferences
+from workshop.people.keeping import set_preferences
+from workshop.people.preferences import overrides_of, preferences_of
 from workshop.stock import actions, bringing, melts, tables
 from workshop.stock.cuts import settled_batches, take_back
 from workshop.stock.groups import group_key

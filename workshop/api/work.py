@@ -83,7 +83,7 @@ def tick_step(request: HttpRequest, job_id: int, key: str, body: StepIn) -> dict
         again, minutes = bool(body.again), body.minutes
         job = actions.tick_step(who, job_id, key, body.done, done_at(request), again=again, minutes=minutes)
         asked = solder.after_tick(who, job, key, way)
-    return progress(job) | {"solder": asked}
+    return progress(job) | {"solder": asked, "told": job.told}
 
 
 @router.get("/{int:job_id}/solder", response=SolderAsk, operation_id="solder_asked")

@@ -5,13 +5,14 @@ The API, the demo loader and the import use the same ones.
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
+from ringcraft.day.kinds import kind_of
 from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError, UnreadableError
 from ringcraft.following.inspection import is_of_stock
 from ringcraft.schema import to_json
@@ -34,11 +35,21 @@ from workshop.jobs.locking import locked
 from workshop.jobs.measures import measures_now, put_aside, values_of
 from workshop.jobs.models import Job, PastPlan, StepDone
 from workshop.jobs.plans import keep_plan, kept_plan, plan_order, planned_anew, work_of
-from workshop.jobs.progress import heat_steps, heats_of, job_stands, place_on_bench, stand_as_measured, steps_done
+from workshop.jobs.progress import (
+    heat_steps,
+    heats_of,
+    job_stands,
+    place_on_bench,
+    stand_as_measured,
+    step_ticked,
+    step_unticked,
+    steps_done,
+)
 
 MOST_MINUTES = 6000
 ORDER_SAVES = ("created", "changed", "planned-anew")  # what raises a job's version
 PLACE_SAVES = ("placed", "reopened")
+AT_ONCE = timedelta(seconds=3)  # told later than that it was back-dated, or had waited on a device
 
 
 @transaction.atomic
@@ -151,6 +162,7 @@ def tick_step(
     Raises BadRequest for a step that is not on the route or a time that cannot have been.
     """
     at = checked_time(at, "at")
+    live = timezone.now() - at <= AT_ONCE
     if minutes is not None and not 0 <= minutes <= MOST_MINUTES:
         raise BadRequest([OutOfRangeError("minutes", "No step takes that many minutes of hands.", "From 0 to 6000.")])
     row = locked(actor, job)
@@ -165,8 +177,10 @@ def tick_step(
         raise BadRequest([OutOfRangeError("key", why, f"{row.moved['']}.")])
     times = list(StepDone.objects.filter(job=row, route_key=row.route_key, key=key).order_by("nth"))
     stands = [time for time in times if time.taken_back_at is None and time.once_more_at is None]
+    ticked: StepDone | None = None
     if done and (again or not stands):
-        StepDone.objects.create(
+        wait = steps[key].wait_min
+        ticked = StepDone.objects.create(
             job=row,
             route_key=row.route_key,
             key=key,
@@ -174,14 +188,22 @@ def tick_step(
             at=at,
             by_id=actor.user_id,
             minutes=None if minutes is None else round(minutes, 1),
+            kind=kind_of(steps[key]),
+            live=live,
+            ready_at=at + timedelta(minutes=wait) if wait else None,
         )
     elif not done and stands:
         last = stands[-1]
         last.taken_back_at, last.taken_back_by_id = timezone.now(), actor.user_id
         last.save(update_fields=["taken_back_at", "taken_back_by"])
+        step_unticked.send(Job, job=row, done=last)
     else:
+        if done and stands and stands[-1].by_id not in (None, actor.user_id):
+            row.told = f"{stands[-1].by} ticked this already: it counts once."
         return row
     _stand_anew(row)
+    if ticked is not None:
+        step_ticked.send(Job, actor=actor, job=row, done=ticked, step=steps[key])
     # a title may hold a figure of the stock as measured, so the history keeps the one that was read
     said = {"step": key, "title": row.moved.get(key, steps[key].title), "at": at.isoformat()}
     record(actor, row, "ticked" if done else "unticked", after=said)

@@ -86,10 +86,13 @@ class Job(OnTheBench):
 
     ``moved`` are the titles of steps that what was measured has changed, by key, so that a tick names its step
     without a plan. ``look_again`` is when a finished ring is looked at once more, ``looked_at`` when that was done.
-    ``opened`` is what was read of it in this request, and no column (see :mod:`workshop.jobs.plans`).
+    ``left`` is what is left of its route as a plan of the day needs it, so that no plan is opened for that.
+    ``opened`` is what was read of it in this request, and no column (see :mod:`workshop.jobs.plans`); ``told`` is
+    what has to be said of the change that was just asked for.
     """
 
     opened: Any = None
+    told: str = ""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.PROTECT, related_name="jobs")
     number = models.PositiveIntegerField()
@@ -114,6 +117,7 @@ class Job(OnTheBench):
     place_until = models.DateField(null=True)
     place_version = models.PositiveIntegerField(default=1)
     moved = models.JSONField(default=dict)
+    left = models.JSONField(default=dict)
     look_again = models.DateTimeField(null=True)
     looked_at = models.DateTimeField(null=True)
     words = models.CharField(max_length=LONGEST_WORDS, default="", editable=False, db_collation="utf8mb4_bin")
@@ -198,8 +202,10 @@ class PastPlan(models.Model):
 class StepDone(models.Model):
     """A step of a route that was done, for the nth time: by whom, when, in how many minutes.
 
-    One that was not done after all is taken back and stays as a row; the wait after a step runs from ``at``. One that
-    has to be done once more was done all the same: it counts as a heat, and the step is open again.
+    One that was not done after all is taken back and stays as a row; the wait after a step runs from ``at`` until
+    ``ready_at``, and ``answered_at`` is when somebody answered its end. One that has to be done once more was done
+    all the same: it counts as a heat, and the step is open again. ``live``: ticked in that moment, not back-dated nor
+    sent later.
     """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="steps_done")
@@ -210,6 +216,11 @@ class StepDone(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
     minutes = models.DecimalField(max_digits=6, decimal_places=1, null=True)
     once_more_at = models.DateTimeField(null=True)
+    kind = models.CharField(max_length=10, default="")
+    live = models.BooleanField(default=False)
+    ready_at = models.DateTimeField(null=True)
+    answered_at = models.DateTimeField(null=True)
+    answered_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
     taken_back_at = models.DateTimeField(null=True)
     taken_back_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
@@ -217,6 +228,7 @@ class StepDone(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "route_key", "key", "nth"], name="step_nth_once")]
+        indexes = [models.Index(fields=["by", "at"], name="step_of_person")]
         ordering = ["id"]
 
     def __str__(self) -> str:

@@ -16,8 +16,9 @@ from workshop.jobs.locking import locked
 from workshop.jobs.measures import measures_now
 from workshop.jobs.models import Job
 from workshop.jobs.plans import kept_plan
+from workshop.people.keeping import set_some
 from workshop.people.models import User, Workshop
-from workshop.people.preferences import preferences_of, set_some
+from workshop.people.preferences import preferences_of
 
 SAME_MM = 1e-6  # of a scatter: a figure that was offered is that very figure
 

@@ -3,23 +3,30 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Mapping, Sequence
+from collections.abc import Container, Mapping, Sequence
 from dataclasses import fields
 from datetime import datetime
+from typing import Any
 
 from django.dispatch import Signal
 
+from ringcraft.day.kinds import bath_of, kind_of, left_steps
 from ringcraft.following.day import OpenJob
-from ringcraft.following.look_again import look_again
+from ringcraft.following.look_again import blooms, look_again
 from ringcraft.following.progress import JobProgress, progress
+from ringcraft.metals import ALL_METALS
 from ringcraft.routes.steps import Step
 from ringcraft.work.kept import KeptPlanError
+from ringcraft.work.plan import WorkPlan
 from ringcraft.works import Followed
 from workshop.jobs.models import Job, OnTheBench, StepDone
 from workshop.jobs.plans import followed, kept_plan, moved_titles
 
 #: Said of a job whose plan, measures or joints have changed, or that is open again, in the same transaction.
 job_stands = Signal()
+#: Said of a step that was done, and of one that was not done after all, in the same transaction.
+step_ticked = Signal()
+step_unticked = Signal()
 BENCH_COLUMNS = [field.name for field in OnTheBench._meta.get_fields()]
 
 
@@ -66,12 +73,34 @@ def place_on_bench(job: Job) -> None:
     except KeptPlanError as problem:
         job.trouble = problem.message[:240]
         return
-    for part in (plan.on_bench(), progress(plan.route, done_times(job), plan.begins_as())):
+    rows = steps_done(job)
+    waits = {key: row.ready_at for key, row in rows.items() if row.ready_at is not None}
+    for part in (plan.on_bench(), progress(plan.route, done_times(job), plan.begins_as(), waits)):
         for field in fields(part):
             setattr(job, field.name, getattr(part, field.name))
+    job.left = left_of(plan, rows)
     job.look_again = look_again(plan, done_times(job))
     job.trouble = ""
     job.summary, job.next_title = plan.summary[:240], job.moved.get(job.next_key, job.next_title)[:200]
+
+
+def left_of(plan: WorkPlan, done: Container[str]) -> dict[str, Any]:
+    """What is left of a route, as plain data for the plan of the day: the steps, and what a running wait is in."""
+    steps = left_steps(plan.route, [step.key for step in plan.route if step.key in done], plan.metal.key)
+    before = None
+    for step in plan.route:
+        if steps and step.key == steps[0].key:
+            break
+        before = step
+    waits = kind_of(before) if before is not None and before.wait_min else ""
+    bath = bath_of(plan.metal.key) if waits == "pickle" else ""
+    metal = ALL_METALS.get(plan.metal.key)
+    return {
+        "waits": waits,
+        "bath": bath,
+        "blooms": metal is not None and blooms(metal),
+        "steps": [list(vars(step).values()) for step in steps],
+    }
 
 
 def stand_as_measured(job: Job, values: Mapping[str, float]) -> Followed | None:

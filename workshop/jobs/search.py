@@ -22,7 +22,7 @@ def find_jobs(workshop_id: int, words: str, limit: int = 20, offset: int = 0) ->
     found = Job.objects.filter(workshop_id=workshop_id)
     for word in _words(words):
         found = found.filter(_has(word))
-    return page_of(found.defer("plan", "order", "note"), ("-number",), limit, offset)
+    return page_of(found.defer("plan", "order", "note", "left"), ("-number",), limit, offset)
 
 
 def _words(text: str) -> list[str]:

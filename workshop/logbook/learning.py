@@ -18,8 +18,9 @@ from ringcraft.planning.own import GROUPS, OwnCorrection
 from ringcraft.units import Length
 from workshop.core.history import Actor
 from workshop.logbook.models import RingRecord
+from workshop.people.keeping import set_some
 from workshop.people.models import User, Workshop
-from workshop.people.preferences import overrides_of, preferences_of, set_some, shop_preferences
+from workshop.people.preferences import overrides_of, preferences_of, shop_preferences
 
 OTHERS = "the others"
 MOST_CUTS_DRAWN = 200

@@ -71,6 +71,7 @@ SECTIONS = (
     WaysPart("cutting", "cutting", ("ways", "hand")),
     WaysPart("learnt", "learnt", ("learnt",)),
     WaysPart("resizing", "resizing", ("repairs",)),
+    WaysPart("day", "the day", ("day", "opening", "closed", "works", "pots", "tumblers")),
     *(WaysPart(key, key, (key,)) for key in ("solders", "metals", "torches", "stones", "papers", "minutes", "steps")),
     WaysPart("prices", "prices", ("prices", "gram")),
 )

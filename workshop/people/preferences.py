@@ -10,23 +10,21 @@ from collections.abc import Iterable, Mapping
 from dataclasses import Field, field, fields, make_dataclass, replace
 from typing import Annotated, Any, get_args, get_type_hints
 
-from django.db import transaction
 from pydantic import ConfigDict, TypeAdapter
 
-from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnreadableError
+from ringcraft.day.ways import ClosedDays, Lighting, OpenDays, Pots, ShopDay, TorchCount, Tumblers, WorkDays, Zone
 from ringcraft.heat.torch import Torches
 from ringcraft.measure.asking import ScaleKey
 from ringcraft.measure.sizes import SCALES
 from ringcraft.metals import BLADES, BladeKey
 from ringcraft.money.prices import REFINER_KEEPS, Currency, Decimals, MetalPrices, Price, Prices
-from ringcraft.own_routes import refuse_breaks
 from ringcraft.planning.own import OwnCorrections, OwnFamilyPapers, OwnMetals, OwnStepMinutes, OwnStones
 from ringcraft.planning.own_steps import OwnSteps
-from ringcraft.planning.request import COARSEST_MM, LEAVE, LeaveKey
+from ringcraft.planning.request import LEAVE, LeaveKey
 from ringcraft.planning.rules import RULES, RuleKey
 from ringcraft.planning.solders import OwnSolders
 from ringcraft.planning.surfaces import FINISH_WITH, FinishWithKey
-from ringcraft.planning.tolerance import Spreads, scatter_of
+from ringcraft.planning.tolerance import scatter_of
 from ringcraft.resize.asking import SCHOOLS, DelicateKey, GluedKey, HalfSizeKey, RepairSolderKey
 from ringcraft.schema import (
     Count,
@@ -41,10 +39,9 @@ from ringcraft.schema import (
     request,
     to_json,
 )
+from ringcraft.tables import record as record_of
 from ringcraft.units import DEGREES, UNITS, Length, write_length
 from ringcraft.work.fields import Option
-from workshop.core.history import Actor, record
-from workshop.core.saving import refuse_stale
 from workshop.people.asking import Asked, Gaps
 from workshop.people.models import User, Workshop
 from workshop.people.tables import TABLES, cells_of, over, rows_of_cells
@@ -65,6 +62,10 @@ _LEAVE = _options({key: key for key in LEAVE})
 _SCHOOLS = {name: _options(titles) for name, titles in SCHOOLS.items()}
 _FINISH = _options(FINISH_WITH)
 _BLADES = _options({key: key for key in BLADES})
+_PLANNED = _options({"yes": "planned", "no": "told by slack alone"})
+_WHOSE = _options({"yes": "our own", "no": "the table’s"})
+_WAITS = _options({"yes": "waits two days", "no": "does not wait"})
+_SOUND = _options({"yes": "a soft sound", "no": "no sound"})
 
 
 TAKES_SOLDER = {"always": "always", "ask": "asked once a job", "never": "never"}
@@ -183,6 +184,30 @@ class Preferences:
         OwnSteps,
         Asked("Our own steps", "What we do otherwise, style by style.", "", (), "steps", "own.steps"),
     ] = ()
+    plan_day: Annotated[bool, Asked("Plan of the day", "The day is", "", _PLANNED, "day", None)] = True
+    time_zone: Annotated[Zone, Asked("Time zone", ", by the clocks of", ".", (), "day", None)] = ""
+    torch_count: Annotated[TorchCount, Asked("Torches at once", "Torches lit at once:", "", (), "day", None)] = 1
+    light_min: Annotated[
+        Lighting, Asked("Lighting", "; lighting one and putting it away takes", "min.", (), "day", None)
+    ] = float(record_of("day")["light_min"])
+    learn_minutes: Annotated[
+        bool, Asked("Whose minutes", "A step’s minutes are", ", once five are known.", _WHOSE, "day", None)
+    ] = True
+    look_again_moves: Annotated[
+        bool, Asked("Promise after the second look", "A promise", "for the second look.", _WAITS, "day", None)
+    ] = False
+    end_sound: Annotated[bool, Asked("Sound", "When a wait ends:", ".", _SOUND, "day", None)] = True
+    opening: Annotated[OpenDays, Asked("Opening hours", "When we are open.", "", (), "opening", None)] = ()
+    closed_days: Annotated[
+        ClosedDays, Asked("Closed days", "Days on which nobody works.", "", (), "closed", None)
+    ] = ()
+    work_days: Annotated[
+        WorkDays, Asked("Who works when", "Who works when, where it is not the opening hours.", "", (), "works", None)
+    ] = ()
+    pots: Annotated[Pots, Asked("Pots", "Our pots, and how many rings each holds.", "", (), "pots", None)] = ()
+    tumblers: Annotated[
+        Tumblers, Asked("Tumblers", "Our tumblers, and how many rings each holds.", "", (), "tumblers", None)
+    ] = ()
     currency: Annotated[Currency, Asked("Currency", "Prices are in", group="prices", fills=None)] = "EUR"
     decimals: Annotated[Decimals, Asked("Decimals", "with", "decimals:", group="prices", fills=None)] = 2
     hour_price: Annotated[Price, Asked("An hour", "an hour of hands", group="prices", fills=None)] = 0.0
@@ -282,6 +307,20 @@ def prices_of(ways: Preferences) -> Prices:
     )
 
 
+def day_of(ways: Preferences) -> ShopDay:
+    """The ways of a day in force."""
+    return ShopDay(
+        zone=ways.time_zone,
+        opening=ways.opening,
+        closed=ways.closed_days,
+        works=ways.work_days,
+        pots=ways.pots,
+        tumblers=ways.tumblers,
+        torches=ways.torch_count,
+        light_min=ways.light_min,
+    )
+
+
 def _over(base: Preferences, level: Any) -> Preferences:
     chosen = {f.name: getattr(level, f.name) for f in fields(level) if getattr(level, f.name) is not None}
     for name, rows in TABLES.items():
@@ -315,56 +354,3 @@ def _text(name: str, value: object, units: str, exact: bool) -> str:
     if isinstance(value, float) and name.endswith("_mm"):
         return write_length(value, units) if exact else Length(value, units).bare
     return f"{value:g}" if isinstance(value, float) else str(value)
-
-
-@transaction.atomic
-def set_preferences(actor: Actor, owner: User | Workshop, version: int | None, level: Any, units: str = "mm") -> None:
-    """Keep the preferences of a workshop or a person; raises BadRequest, or Stale where they were set meanwhile."""
-    try:
-        _check(level, overrides_of(owner.preferences))
-    except BadRequest as problem:
-        raise problem.in_units(units) from None
-    row = owner.__class__.objects.select_for_update().get(pk=owner.pk)
-    stands = overrides_of(row.preferences)
-    before, said = to_json(stands), to_json(level)
-    refuse_stale(
-        row, version, texts_of(level, units), texts_of(stands, units), row.preferences_version, ("ways-set",)
-    )
-    if said == before:
-        return
-    owner.preferences = {name: value for name, value in said.items() if value is not None}
-    owner.preferences_version = row.preferences_version + 1
-    owner.save(update_fields=["preferences", "preferences_version"])
-    record(actor, row, "ways-set", before, said)
-
-
-def set_some(
-    actor: Actor, owner: User | Workshop, version: int | None, changed: Mapping[str, Any], units: str = "mm"
-) -> None:
-    """Set some ways of one level, the others as they stand; raises as :func:`set_preferences` does."""
-    set_preferences(actor, owner, version, replace(overrides_of(owner.preferences), **changed), units)
-
-
-def _check(level: Any, stands: Any) -> None:
-    """Refuse what no plan could be made with; raises BadRequest at its field. Steps that stand already were tried."""
-    if level.round_to_mm is not None and level.round_to_mm > COARSEST_MM:
-        said, hint = "That rounds a ring a size away.", "At most {most:g mm}."
-        raise BadRequest([OutOfRangeError("round_to_mm", said, hint, most=COARSEST_MM)])
-    quarter, half = level.wide_quarter_from_mm, level.wide_half_from_mm
-    if quarter is not None and half is not None and half < quarter:
-        raise BadRequest([OutOfRangeError("wide_half_from_mm", "Half a size comes after a quarter.", "")])
-    for place, one in enumerate(level.solders or ()):
-        if one.melts_c is not None and one.flows_c is None:
-            cell = f"solders.{place}.flows_c"
-            raise BadRequest([UnreadableError(cell, "And where does it flow?", "Both are on its sheet.")])
-    try:
-        refuse_breaks(level.own_steps or (), stands.own_steps or ())
-    except BadRequest as problem:
-        raise problem.under("own_steps") from None
-    names = {key: f"{key}_spread_mm" for key in ("thickness", "cutting", "saw_pass", "truing")}
-    spreads = Spreads(**{f"{key}_mm": getattr(level, name) for key, name in names.items()})
-    try:
-        scatter_of(spreads, level.costly_share)
-    except CraftError as problem:
-        key = problem.field.removeprefix("spread.").removesuffix("_mm")
-        raise BadRequest([problem.at(names.get(key, problem.field))]) from None

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from ringcraft.day.ways import BATHS, DAYS, OPEN_FIELDS, WEEKDAYS, YES_NO, our_opening, our_pots, our_tumblers
 from ringcraft.metals import FAMILIES, FORMS, METALS, SOLDERS
 from ringcraft.planning.own import BEARS, GROUPS, STONE_KINDS
 from ringcraft.planning.own_steps import CHANGES, DEED_TITLES, STATIONS
@@ -221,6 +222,53 @@ STEPS_TABLE = Table(
     shown="steps",
 )
 
+_DAY_SOURCE = "our own starting value"
+OPENING_TABLE = Table(
+    key="weekday",
+    head="on",
+    columns=tuple(Column(name, title) for name, title in OPEN_FIELDS.items()),
+    ours=tuple(
+        OurRow(
+            one.weekday,
+            one.weekday,
+            {name: getattr(one, name) or ("closed" if name == "opens" else "") for name in OPEN_FIELDS},
+            _DAY_SOURCE,
+        )
+        for one in our_opening()
+    ),
+    names=_plain(WEEKDAYS),
+)
+CLOSED_TABLE = Table(key="day", head="day", columns=(Column("why", "why", wide=True),), ours=(), more=True)
+WORKS_TABLE = Table(
+    key="person",
+    head="who signs in as",
+    columns=(
+        Column("weekday", "on", _titles(DAYS)),
+        Column("begins", "from"),
+        Column("ends", "to"),
+        Column("torch", "torch", _titles(YES_NO)),
+    ),
+    ours=(),
+    more=True,
+)
+POT_TABLE = Table(
+    key="name",
+    head="pot",
+    columns=(Column("bath", "of", _titles(BATHS)), Column("holds", "holds")),
+    ours=tuple(
+        OurRow(one.name, one.name, {"bath": BATHS[one.bath], "holds": str(one.holds)}, _DAY_SOURCE)
+        for one in our_pots()
+    ),
+    more=True,
+)
+TUMBLER_TABLE = Table(
+    key="name",
+    head="tumbler",
+    columns=(Column("holds", "holds"),),
+    ours=tuple(OurRow(one.name, one.name, {"holds": str(one.holds)}, _DAY_SOURCE) for one in our_tumblers()),
+    more=True,
+)
+
 #: The ways that are lists, by their names.
 TABLES: dict[str, Table] = {
     "corrections": CORRECTION_TABLE,
@@ -232,6 +280,11 @@ TABLES: dict[str, Table] = {
     "step_minutes": MINUTE_TABLE,
     "own_steps": STEPS_TABLE,
     "metal_prices": PRICE_TABLE,
+    "opening": OPENING_TABLE,
+    "closed_days": CLOSED_TABLE,
+    "work_days": WORKS_TABLE,
+    "pots": POT_TABLE,
+    "tumblers": TUMBLER_TABLE,
 }
 
 

@@ -36,12 +36,15 @@ const PATIENCE_MS = 9_000
 /** Whose this screen is. Every request says so; where somebody else is signed in by now, nothing is done. */
 export const owner = { person: 0, workshop: 0 }
 
+/** The time zone of this device: its clock holds where the shop has said none. */
+const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone || ''
+
 export function headers(): Record<string, string> {
   const csrf = /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? ''
   const mine: Record<string, string> = owner.person
     ? { 'Bench-Person': String(owner.person), 'Bench-Workshop': String(owner.workshop) }
     : {}
-  return { 'X-CSRFToken': csrf, ...mine }
+  return { 'X-CSRFToken': csrf, 'Bench-Zone': ZONE, ...mine }
 }
 
 /** A fetch that gives up after a while. */

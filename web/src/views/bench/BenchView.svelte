@@ -10,8 +10,12 @@
   import Say from '$lib/parts/Say.svelte'
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
-  import { clock as hour, countdown, dayWords, dueWords, minutes } from '$lib/text'
+  import { capital, clock as hour, countdown, dayWords, dueWords, minutes } from '$lib/text'
+  import { owner } from '$lib/api/client'
+  import { pulse } from '$lib/pulse.svelte'
   import StripMotif from '$lib/parts/StripMotif.svelte'
+  import { DayPlan } from '../day/day.svelte'
+  import DaySection from '../day/DaySection.svelte'
   import Aside from './Aside.svelte'
   import Line from './Line.svelte'
   import LookAgain from './LookAgain.svelte'
@@ -19,6 +23,22 @@
   let bench = $state.raw<Bench | null>(null)
   let mistakes = $state.raw<Mistake[]>([])
 
+  const plan = new DayPlan()
+  /** What this person does first by the plan, and why; nothing where no plan is wanted. */
+  const mine = $derived(
+    plan.day?.wanted ? plan.day.nexts.find((one) => one.person_id === owner.person) : undefined,
+  )
+  const others = $derived(
+    plan.day?.wanted ? plan.day.nexts.filter((one) => one.person_id !== owner.person) : [],
+  )
+  const held = $derived(mine ? pulse.holder(mine.job_id, mine.key) : undefined)
+  const whose = (id: number) => plan.day?.people.find((one) => one.id === id)?.name ?? ''
+  const later = $derived(
+    mine && new Date(mine.begins).getTime() - clock.now.getTime() - pulse.ahead > 90_000
+      ? mine.begins
+      : '',
+  )
+  const first_id = $derived(mine?.job_id ?? bench?.day.now_id)
   const byDue = $derived(
     [...(bench?.rings ?? [])].sort(
       (a, b) => (a.due ?? '9').localeCompare(b.due ?? '9') || a.id - b.id,
@@ -56,6 +76,7 @@
   }
 
   async function read() {
+    void plan.read()
     const answer = await ask(api.GET('/api/bench'))
     if (answer?.problem) mistakes = answer.problem.status === 401 ? [] : answer.problem.errors
     else if (answer) {
@@ -66,24 +87,27 @@
 
   onMount(() => {
     void read()
-    const timer = setInterval(() => void read(), 20_000)
+    // what the clock alone changes: somebody is behind the plan, a wait is over
+    const timer = setInterval(() => void read(), 60_000)
     const back = () => void read()
     window.addEventListener('focus', back)
     const remove = keys.add([
       {
         key: ' ',
         says: 'the card of the ring to do now',
-        run: () => bench?.day.now_id && router.go(`/job/${bench.day.now_id}`),
+        run: () => first_id && router.go(`/job/${first_id}`),
       },
     ])
     return () => {
       clearInterval(timer)
+      plan.stop()
       window.removeEventListener('focus', back)
       remove()
     }
   })
   $effect(() => {
     // once nothing is on its way any more the bench is as it will stay
+    void pulse.version // a change anywhere in the shop reads the bench anew
     if (session.who?.signed_in && !outbox.onTheirWay.length) void read()
   })
 </script>
@@ -94,7 +118,15 @@
   <div class="flex flex-col gap-x-8 gap-y-3 md:flex-row md:items-start md:justify-between">
     <div class="max-w-[54rem]">
       <h1 class="text-title leading-[1.3]" data-testid="now">
-        {#if day.now_id}
+        {#if mine}
+          <span class="font-semibold"
+            >{later ? `${capital(dueWords(later, clock.now))}:` : 'Now:'}</span
+          >
+          <a href={`/job/${mine.job_id}`} class="hover:text-blue"
+            ><Say text={lower(mine.title)} />,
+            <span class="font-semibold">{mine.name}</span></a
+          >.
+        {:else if day.now_id}
           <span class="font-semibold">Now:</span>
           <a href={`/job/${day.now_id}`} class="hover:text-blue"
             ><Say text={lower(day.now_title)} />,
@@ -109,7 +141,37 @@
           <a class="quiet" href="/ring">Make {bench.ever ? 'a' : 'the first'} ring</a>.
         {/if}
       </h1>
-      {#if day.now_id}
+      {#if mine}
+        <p class="text-soft mt-1 text-body" data-testid="why-now">
+          {capital(mine.why)}. Space opens its card.
+          {#if held && held.person_id !== owner.person}
+            <span class="text-flame-text">{held.by} has it in hand.</span>
+          {:else if held}
+            In your hands since {hour(new Date(held.at))};
+            <button
+              type="button"
+              class="quiet"
+              onclick={() => void plan.giveBack(mine.job_id, mine.key, mine.name)}
+              >give it back</button
+            >
+          {:else if !later}
+            <button
+              type="button"
+              class="quiet"
+              onclick={() => void plan.take(mine.job_id, mine.key, mine.name)}
+              >take it in hand</button
+            >
+          {/if}
+        </p>
+        {#each others as one (one.person_id)}
+          <p class="text-soft text-body">
+            {whose(one.person_id)}:
+            <a class="quiet" href={`/job/${one.job_id}`}
+              ><Say text={lower(one.title)} />, <Say text={one.name} /></a
+            >{pulse.holder(one.job_id, one.key)?.person_id === one.person_id ? ', in hand' : ''}
+          </p>
+        {/each}
+      {:else if day.now_id}
         <p class="text-soft mt-1 text-body">Space opens its card. <Say text={day.says} /></p>
       {/if}
     </div>
@@ -151,6 +213,7 @@
         places={session.catalogue?.places ?? []}
       />
     </div>
+    <DaySection {plan} />
     {#if bench.not_drawn}
       <p class="mt-3" data-testid="not-drawn">
         {bench.open_count} jobs are open; the {bench.rings.length} most pressing are drawn. The other
@@ -176,7 +239,12 @@
                 {ring.standing.station === 'pickle' ? 'in the pickle' : 'cooling'} until {hour(
                   new Date(ring.standing.ready_at),
                 )}
-              {:else if ring.standing.next_key}<Say text={lower(ring.standing.next_title)} />
+              {:else if ring.standing.next_key}<Say
+                  text={lower(ring.standing.next_title)}
+                />{#if pulse.holder(ring.id, ring.standing.next_key)}<span
+                    class="text-soft font-normal"
+                    >, {pulse.holder(ring.id, ring.standing.next_key)?.by} has it</span
+                  >{/if}
               {:else}done: take it off the bench{/if}
             </span>
             <span class="text-soft">{left(ring)}{at?.late ? `; ${at.why}` : ''}</span>

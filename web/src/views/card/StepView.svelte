@@ -1,7 +1,7 @@
 <script lang="ts">
   import { tick as settled, type Component } from 'svelte'
 
-  import type { Job, Step, WorkPlan } from '$lib/api/client'
+  import { owner, type Job, type Step, type WorkPlan } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
   import { caliper } from '$lib/caliper.svelte'
   import { columnsOf, waitsFor } from '$lib/finish'
@@ -11,6 +11,9 @@
   import Strip from '$lib/parts/Strip.svelte'
   import ZeroAsk from '$lib/parts/ZeroAsk.svelte'
   import { clock as hour, countdown, minutes, nth } from '$lib/text'
+  import Mistakes from '$lib/parts/Mistakes.svelte'
+  import { pulse } from '$lib/pulse.svelte'
+  import { DayPlan } from '../day/day.svelte'
   import type { Card } from './card.svelte'
   import { workOf } from '../works'
   import Hardness from './Hardness.svelte'
@@ -30,6 +33,12 @@
   const times = $derived(job.done.find((one) => one.key === step.key)?.nth ?? 1)
   /** Where a reading left the way no sense, the last step is no work: the way is chosen anew on the sheet. */
   const stop = $derived(last && card.stopped)
+  const held = $derived(pulse.holder(job.id, step.key))
+  const plan = new DayPlan()
+  const hand = (what: 'take' | 'give') =>
+    what === 'take'
+      ? plan.take(job.id, step.key, job.title)
+      : plan.giveBack(job.id, step.key, job.title)
   let lit = $state('')
   let act: HTMLButtonElement | undefined = $state()
   let fields: HTMLElement | undefined = $state()
@@ -176,12 +185,24 @@
         >{coarser ? 'Done all the same' : 'Done'}{last ? '' : ', next'}</button
       >
     {/if}
+    {#if !doneAt && !stop && step.key === job.standing.next_key}
+      {#if held && held.person_id !== owner.person}
+        <span class="text-flame-text" data-testid="held">{held.by} has it in hand.</span>
+      {:else if held}
+        <button type="button" class="quiet" onclick={() => void hand('give')}>give it back</button>
+      {:else}
+        <button type="button" class="quiet" onclick={() => void hand('take')}
+          >take it in hand</button
+        >
+      {/if}
+    {/if}
     {#if doneAt && heat}
       <button type="button" class="quiet" onclick={() => void card.onceMore()}
         >this heat once more: flux, solder, pickle</button
       >
     {/if}
   </p>
+  <Mistakes mistakes={plan.mistakes} />
   <Closing {card} {job} last={last && (stop || doneAt !== '')} />
   {#if heat && job.heats}
     <p class={['mt-3 text-lead', job.heats > 1 && 'text-flame-text']} data-testid="heats">

@@ -82,6 +82,9 @@
       mistakes={sheet.mistakes}
       busy={keeping.busy}
       ontheirs={keeping.rows !== null}
+      ready={plan && sheet.begun
+        ? { work: 'resize', order: sheet.order, jobId: sheet.jobId }
+        : undefined}
       onfinger={(finger) => sheet.take(finger)}
       onkeep={() => sheet.keep()}
     />

@@ -97,6 +97,9 @@
         mistakes={sheet.mistakes}
         busy={keeping.busy}
         ontheirs={keeping.rows !== null}
+        ready={sheet.plan && sheet.begun
+          ? { work: 'make', order: sheet.order, jobId: sheet.jobId }
+          : undefined}
         onfinger={(finger) => sheet.take(finger)}
         onkeep={() => sheet.keep()}
       />

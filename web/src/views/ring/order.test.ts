@@ -133,6 +133,18 @@ const WAYS = {
   own_steps: [],
   metal_more: 0,
   refiner_keeps: 0.05,
+  plan_day: true,
+  time_zone: '',
+  torch_count: 1,
+  light_min: 8,
+  learn_minutes: true,
+  look_again_moves: false,
+  end_sound: true,
+  opening: [],
+  closed_days: [],
+  work_days: [],
+  pots: [],
+  tumblers: [],
 } satisfies Schemas['Preferences']
 const CATALOGUE = {
   profiles: [

@@ -5,6 +5,8 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
+  import CalendarAddress from './CalendarAddress.svelte'
+  import LearntMinutes from './LearntMinutes.svelte'
   import Password from './Password.svelte'
   import WaysForm from './WaysForm.svelte'
 
@@ -98,6 +100,8 @@
         />
         {#if section === all.sections[0]}<Password />{/if}
       </div>
+      {#if section.key === 'day'}<div class="beside"><CalendarAddress /></div>{/if}
+      {#if section.key === 'minutes'}<div class="beside"><LearntMinutes /></div>{/if}
     {/key}
   </div>
 {/if}
@@ -133,6 +137,10 @@
     .ways {
       grid-template-columns: 200px minmax(0, 1fr);
       max-width: 78rem;
+    }
+    .beside {
+      grid-column: 2;
+      min-width: 0;
     }
     nav {
       flex-direction: column;

@@ -1,0 +1,80 @@
+<script lang="ts">
+  import type { Mistake, Schemas } from '$lib/api/client'
+  import { outbox } from '$lib/outbox.svelte'
+  import Mistakes from '$lib/parts/Mistakes.svelte'
+  import { pulse } from '$lib/pulse.svelte'
+  import { session } from '$lib/session.svelte'
+  import { softSound } from '$lib/soft-sound'
+
+  /** Waits that are over: a mark on every screen, which ring it is, and what is done about it. */
+  const MOST = 3
+  const LONGER_MIN = 5
+  let mistakes = $state.raw<Mistake[]>([])
+  let heard = new Set<string>()
+  const mark = (one: Schemas['Timer']) => `${one.id} ${one.ends_at}`
+  const shown = $derived(pulse.ended.slice(0, MOST))
+  const SAYS: Record<string, string> = {
+    pickle: 'is out of its time in the pickle',
+    tumble: 'has tumbled long enough',
+    glue: 'its glue has cured',
+    solder: 'is cool',
+    anneal: 'is cool',
+  }
+
+  $effect(() => {
+    const fresh = pulse.ended.filter((one) => !heard.has(mark(one)))
+    if (!fresh.length) return
+    // what was over before this page was opened is told, and not sounded
+    const old = heard.size === 0 && fresh.every((one) => pulse.left(one) < -5_000)
+    heard = new Set([...heard, ...fresh.map(mark)])
+    if (!old && session.who?.ways.end_sound) softSound()
+  })
+
+  async function answer(one: Schemas['Timer'], minutes: number | null) {
+    const done = await outbox.send<Schemas['Pulse']>({
+      method: 'POST',
+      path: `/api/day/waits/${one.id}`,
+      body: { minutes },
+      says: minutes ? `${one.name} waits longer` : `${one.name}: the wait is over`,
+      where: '/',
+    })
+    mistakes = done.problem?.errors ?? []
+    if (!done.problem) pulse.take(done.data)
+  }
+</script>
+
+{#if shown.length || mistakes.length}
+  <div class="ended" role="status" data-testid="ended">
+    {#each shown as one (one.id)}
+      <p class="flex flex-wrap items-baseline gap-x-5 gap-y-1">
+        <a href={`/job/${one.job_id}`} class="font-medium"
+          >{one.name}: {SAYS[one.kind] ?? 'has waited long enough'}</a
+        >
+        <button type="button" class="quiet" onclick={() => void answer(one, null)}
+          >seen to<span class="sr-only">: {one.name}</span></button
+        >
+        <button type="button" class="quiet" onclick={() => void answer(one, LONGER_MIN)}
+          >{LONGER_MIN} min more<span class="sr-only">: {one.name}</span></button
+        >
+      </p>
+    {/each}
+    {#if pulse.ended.length > MOST}
+      <p>and {pulse.ended.length - MOST} more are ready on the bench</p>
+    {/if}
+    <Mistakes {mistakes} />
+  </div>
+{/if}
+
+<style>
+  .ended {
+    border-left: 6px solid var(--flame);
+    margin: 0.8rem 0 0 1rem;
+    padding: 0.2rem 0 0.2rem 0.8rem;
+    color: var(--flame-text);
+  }
+  @media (min-width: 640px) {
+    .ended {
+      margin-left: 2.25rem;
+    }
+  }
+</style>

@@ -1,0 +1,327 @@
+"""A workshop's day as a plan is asked for: who works when, what is open, what has begun, from columns alone."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import UTC, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from ringcraft.day.asking import (
+    BegunStep,
+    DayJob,
+    DayPerson,
+    DayPot,
+    DayRequest,
+    DayStep,
+    DayTumbler,
+    PinnedStep,
+    ShownSession,
+)
+from ringcraft.day.setting import FLAME_GAP_MIN
+from ringcraft.day.ways import ShopDay, may_light, our_pots, our_tumblers, windows
+from ringcraft.following.look_again import LOOK_AGAIN
+from workshop.day.minutes import HANDS, WAIT, Learnt, learnt_of
+from workshop.day.models import Pin, ShownPlan, Took
+from workshop.day.taking import now_taken
+from workshop.jobs.models import Job, StepDone
+from workshop.people.models import User, Workshop
+from workshop.people.preferences import Preferences, day_of, shop_preferences
+
+DAYS = 30  # so far ahead a plan looks
+MOST_PLANNED, MOST_STEPS = 60, 1000
+COLUMNS = (
+    "id", "number", "title", "customer_name", "due", "metal_family", "place", "place_until", "ready_at", "waiting",
+    "next_key", "hands_left_min", "wait_left_min", "moved", "left", "route_key",
+)  # fmt: skip
+AWAY = {"setter": "with the setter", "plater": "at the plater’s"}
+ELSEWHERE = {"asked": "the customer was asked", "ready": "ready to be collected"}
+OVERDUE_MIN = 15.0
+FIRE, BESIDE = ("solder", "anneal"), ("flux", "pickle", "rinse")
+MOVES, SEED = 20_000, 25
+
+
+@dataclass(frozen=True)
+class StepName:
+    """A step of a job as the plan numbers it: its key, its words and what it is."""
+
+    key: str
+    title: str
+    kind: str
+    hands_min: float
+    wait_min: float
+
+
+@dataclass
+class Bench:
+    """All that a plan follows from, and what its numbers stand for.
+
+    ``steps`` are by job; the first of a job that stands in a vessel is that wait (its key is empty). ``not_planned``
+    are left to the plain order: how many; ``aside`` are elsewhere without a date, with the reason.
+    """
+
+    shop: Workshop
+    ways: Preferences
+    day: ShopDay
+    now: datetime
+    origin: datetime
+    people: dict[int, User]
+    jobs: dict[int, Job] = field(default_factory=dict)
+    steps: dict[int, list[StepName]] = field(default_factory=dict)
+    not_planned: int = 0
+    aside: dict[int, str] = field(default_factory=dict)
+    taken: Sequence[Took] = ()
+    pins: Sequence[Pin] = ()
+    request: DayRequest | None = None
+
+    def minute(self, at: datetime) -> float:
+        """A time as minutes of the plan."""
+        return round((at - self.origin).total_seconds() / 60, 3)
+
+    def time(self, minute: float) -> datetime:
+        """A minute of the plan as a time."""
+        return self.origin + timedelta(minutes=minute)
+
+    @property
+    def zone(self) -> ZoneInfo:
+        """The shop's time zone."""
+        return ZoneInfo(self.day.zone or "UTC")
+
+
+def bench_of(shop: Workshop, now: datetime, zone: str = "", *, shown: ShownPlan | None = None) -> Bench:
+    """A workshop's day, in a bounded number of queries. ``zone`` holds where the shop has said none."""
+    ways = shop_preferences(shop)
+    day = day_of(ways)
+    if not day.zone and zone:
+        day = ShopDay(**{**vars(day), "zone": zone})
+    local = now.astimezone(ZoneInfo(day.zone or "UTC"))
+    origin = local.replace(hour=0, minute=0, second=0, microsecond=0).astimezone(UTC)
+    people = {user.pk: user for user in User.objects.filter(workshop=shop, is_active=True).order_by("pk")[:24]}
+    bench = Bench(shop, ways, day, now, origin, people)
+    bench.taken = now_taken(shop.pk, now)
+    _take_in(bench, learnt_of(shop.pk) if ways.learn_minutes else {})
+    bench.pins = list(Pin.objects.filter(workshop=shop, job_id__in=list(bench.jobs)).order_by("at", "id"))
+    bench.request = _asked(bench, shown)
+    return bench
+
+
+def _take_in(bench: Bench, learnt: Learnt) -> None:
+    """The open jobs that press most, as far as a plan goes; the rest is counted."""
+    rows = Job.objects.filter(workshop=bench.shop, closed_at=None, trouble="").exclude(next_key="")
+    slack = {
+        job.pk: _slack(job, bench.now)
+        for job in rows.only("id", "due", "hands_left_min", "wait_left_min", "place", "place_until").order_by("pk")
+    }
+    pressing = sorted(slack, key=lambda pk: (slack[pk], pk))[:MOST_PLANNED]
+    found = {job.pk: job for job in rows.filter(pk__in=pressing).only(*COLUMNS)}
+    own = {row.step for row in bench.ways.step_minutes}
+    count = 0
+    for pk in pressing:
+        job = found.get(pk)
+        if job is None:
+            continue
+        steps = _steps(job, learnt, own)
+        if job.place in ELSEWHERE or (job.place in AWAY and job.place_until is None):
+            why = ELSEWHERE.get(job.place) or f"{AWAY[job.place]}, no day said"
+            bench.aside[pk] = why
+            bench.jobs[pk] = job
+            continue
+        if count + len(steps) > MOST_STEPS:
+            break
+        count += len(steps)
+        bench.jobs[pk], bench.steps[pk] = job, steps
+    bench.not_planned = len(slack) - len(bench.jobs)
+
+
+def _slack(job: Job, now: datetime) -> float:
+    """Minutes to spare; what has no date comes after all that has."""
+    if job.due is None:
+        return 1e9
+    return (job.due - now).total_seconds() / 60 - job.hands_left_min - job.wait_left_min
+
+
+def _steps(job: Job, learnt: Learnt, own: set[str]) -> list[StepName]:
+    """What is left of a job: the shop's own minutes before what was learnt, that before the table's."""
+    out = []
+    for key, title, _, kind, hands, wait, _ in job.left.get("steps", ()):
+        named = key.partition("@")[0]
+        if named not in own:
+            hands = learnt.get((job.metal_family, named, HANDS), hands)
+            wait = learnt.get((job.metal_family, named, WAIT), wait) if wait else wait
+        out.append(StepName(key, job.moved.get(key, title), kind, float(hands), float(wait)))
+    return out
+
+
+def _asked(bench: Bench, shown: ShownPlan | None) -> DayRequest:
+    starts = _shown_starts(shown)
+    jobs: list[DayJob] = []
+    begun: list[BegunStep] = []
+    for pk, job in bench.jobs.items():
+        if pk in bench.steps:
+            jobs.append(_job(bench, job, begun))
+    begun += _begun(bench, starts)
+    index = {pk: {step.key: at for at, step in enumerate(rows)} for pk, rows in bench.steps.items()}
+    pots, tumblers = bench.day.pots or our_pots(), bench.day.tumblers or our_tumblers()
+    return DayRequest(
+        now_min=bench.minute(bench.now),
+        people=tuple(_person(bench, user) for user in bench.people.values()),
+        torches=bench.day.torches,
+        light_min=bench.day.light_min,
+        pots=tuple(DayPot(key=f"{row.name} {nth}", holds=row.holds, bath=row.bath) for nth, row in enumerate(pots)),
+        tumblers=tuple(DayTumbler(key=f"{row.name} {nth}", holds=row.holds) for nth, row in enumerate(tumblers)),
+        jobs=tuple(jobs),
+        begun=tuple(begun),
+        pinned=_pinned(bench, index),
+        before=tuple(
+            PinnedStep(job=str(pk), step=index[pk][key], at_min=bench.minute(at), person=str(who) if who else "")
+            for (pk, key), (at, who) in starts.items()
+            if pk in index and key in index[pk]
+        ),
+        sessions=_sessions(bench, shown),
+        pull=True,
+        moves=MOVES,
+        seed=SEED,
+    )
+
+
+def _job(bench: Bench, job: Job, begun: list[BegunStep]) -> DayJob:
+    """A job as the plan asks for it; one that stands in a vessel begins with what is left of that wait."""
+    rows = bench.steps[job.pk]
+    steps = [
+        DayStep(
+            key=step.key,
+            kind=step.kind,
+            hands_min=step.hands_min,
+            wait_min=step.wait_min,
+            bath=bath if step.kind == "pickle" else "",
+        )
+        for step, bath in zip(rows, (row[6] for row in job.left.get("steps", ())), strict=True)
+    ]
+    free = None
+    waits = str(job.left.get("waits") or "")
+    if job.ready_at is not None and job.ready_at > bench.now and job.place == "":
+        free = bench.minute(job.ready_at)
+        if waits in ("pickle", "tumble"):
+            left = max(0.0, free - bench.minute(bench.now) - 1)
+            bath = str(job.left.get("bath") or "")
+            steps.insert(0, DayStep(key="waits", kind=waits, wait_min=left, bath=bath))
+            bench.steps[job.pk] = [StepName("", job.waiting, waits, 0.0, left), *rows]
+            begun.append(BegunStep(job=str(job.pk), step=0, at_min=bench.minute(bench.now)))
+            free = None
+    if job.place in AWAY and job.place_until is not None:
+        back = datetime(job.place_until.year, job.place_until.month, job.place_until.day, tzinfo=bench.zone)
+        free = max(free or 0.0, bench.minute(back.astimezone(UTC)))
+    due = job.due
+    if due is not None and bench.ways.look_again_moves and job.left.get("blooms"):
+        due -= LOOK_AGAIN
+    return DayJob(
+        id=str(job.pk),
+        steps=tuple(steps),
+        due_min=None if due is None else bench.minute(due),
+        from_min=free,
+    )
+
+
+def _person(bench: Bench, user: User) -> DayPerson:
+    first = bench.now.astimezone(bench.zone).date()
+    hours = windows(bench.day, user.username, first, DAYS)
+    return DayPerson(
+        key=str(user.pk),
+        hours=tuple((bench.minute(a), bench.minute(b)) for a, b in hours),
+        torch=may_light(bench.day.works, user.username),
+    )
+
+
+def _begun(bench: Bench, starts: dict[tuple[int, str], tuple[datetime, int]]) -> list[BegunStep]:
+    """What somebody took; and for who took nothing, what the plan that is shown has them at."""
+    out: list[BegunStep] = []
+    busy: set[int] = set()
+    for row in bench.taken:
+        place = _place(bench, row.job_id, row.key)
+        if place is None or row.by_id not in bench.people or row.by_id in busy:
+            continue
+        if _can_begin(bench, row.job_id, place):
+            busy.add(row.by_id)
+            out.append(BegunStep(job=str(row.job_id), step=place, at_min=bench.minute(row.at), person=str(row.by_id)))
+    held = {row.job_id for row in bench.taken}
+    for (pk, key), (at, who) in sorted(starts.items(), key=lambda one: one[1][0], reverse=True):
+        nth = _place(bench, pk, key)
+        if nth is None or who in busy or pk in held or who not in bench.people or at > bench.now:
+            continue
+        hands = bench.steps[pk][nth].hands_min
+        if (bench.now - at).total_seconds() / 60 - hands > OVERDUE_MIN or not hands or not _can_begin(bench, pk, nth):
+            continue
+        busy.add(who)
+        held.add(pk)
+        out.append(BegunStep(job=str(pk), step=nth, at_min=bench.minute(at), person=str(who)))
+    return out
+
+
+def _place(bench: Bench, pk: int, key: str) -> int | None:
+    return next((nth for nth, step in enumerate(bench.steps.get(pk, ())) if step.key == key), None)
+
+
+def _can_begin(bench: Bench, pk: int, nth: int) -> bool:
+    job = bench.jobs[pk]
+    return nth == 0 and job.place == "" and (job.ready_at is None or job.ready_at <= bench.now)
+
+
+def _pinned(bench: Bench, index: dict[int, dict[str, int]]) -> tuple[PinnedStep, ...]:
+    rows = [row for row in bench.pins if row.at > bench.now and row.key in index.get(row.job_id, {})]
+    return tuple(
+        PinnedStep(
+            job=str(row.job_id),
+            step=index[row.job_id][row.key],
+            at_min=bench.minute(row.at),
+            person=str(row.person_id) if row.person_id in bench.people else "",
+        )
+        for row in rows
+        if row.route_key == bench.jobs[row.job_id].route_key
+    )
+
+
+Starts = dict[tuple[int, str], tuple[datetime, int]]
+
+
+def _shown_starts(shown: ShownPlan | None) -> Starts:
+    """The starts that the screens show: by job and step, when and by whom."""
+    rows = shown.plan.get("starts", ()) if shown else ()
+    return {(job, key): (_epoch(at), who) for job, key, at, who in rows}
+
+
+def _epoch(minutes: float) -> datetime:
+    return datetime.fromtimestamp(minutes * 60, UTC)
+
+
+def _sessions(bench: Bench, shown: ShownPlan | None) -> tuple[ShownSession, ...]:
+    """The torches that are lit now: by a flame that was ticked with no other work since, or as the plan shows it."""
+    out = []
+    planned = {who: (begins, lit, to) for who, begins, lit, to in (shown.plan.get("sessions", ()) if shown else ())
+               if _epoch(begins) <= bench.now <= _epoch(max(lit, to))}  # fmt: skip
+    since = bench.now - timedelta(hours=8)
+    ticks = StepDone.objects.filter(by_id__in=list(bench.people), at__gte=since, taken_back_at=None)
+    last: dict[int, list[tuple[datetime, str]]] = {}
+    for who, at, kind in ticks.order_by("-at", "-pk").values_list("by_id", "at", "kind")[:400]:
+        last.setdefault(who or 0, []).append((at, kind))
+    for who in bench.people:
+        mine = last.get(who, [])
+        upto = next((nth for nth, (_, kind) in enumerate(mine) if kind not in FIRE and kind not in BESIDE), len(mine))
+        flames = [at for at, kind in mine[:upto] if kind in FIRE]
+        begins, lit = (_epoch(one) for one in planned[who][:2]) if who in planned else (None, None)
+        if flames and flames[0] + timedelta(minutes=FLAME_GAP_MIN) >= bench.now:
+            first = min(flames[-1], lit or flames[-1])
+            lights = min(begins or first, first - timedelta(minutes=bench.day.light_min))
+            out.append(_session(bench, who, lights, first, flames[0]))
+        elif begins and lit and not (mine and mine[0][0] > begins):
+            out.append(_session(bench, who, begins, lit, lit))
+    return tuple(out)
+
+
+def _session(bench: Bench, who: int, begins: datetime, lit: datetime, used: datetime) -> ShownSession:
+    return ShownSession(
+        person=str(who),
+        from_min=bench.minute(begins),
+        lit_min=bench.minute(lit),
+        to_min=max(bench.minute(used), bench.minute(bench.now)),
+        flame_min=bench.minute(used),
+    )
