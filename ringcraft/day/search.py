@@ -13,6 +13,7 @@ from ringcraft.day.setting import FLAME, Setting, Task
 from ringcraft.day.walk import LATE, SESSION, Walk
 
 PLACEMENTS = 130_000  # about a second's worth here: a move that goes through more steps counts for more
+OVERHEAD = 12  # what a move costs whatever it goes through, in steps
 EVERY = 12  # steps between the places from which a walk is taken up again
 MEMORY = 24
 RULES = (Rule(), Rule(gate=1), Rule(gate=2, by_due=0.6), Rule(gate=1, by_due=1.0))
@@ -111,7 +112,7 @@ def improved(s: Setting, way: Way, moves: int, seed: int) -> tuple[Way, int]:
             continue
         bar = max(memory[tried % MEMORY], now_cost)
         walked_on, steps = _from(s, order, force, now, marks, place, bar)
-        spent += steps
+        spent += steps + OVERHEAD
         cost = walked_on.cost() if walked_on else math.inf
         if walked_on is not None and cost <= bar:
             now = Way(order, force, way.kept, way.held, walked_on)

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
 from django.test import Client
+from django.utils import timezone
 from pytest_django import Settings
 
 from ringcraft.styles import read_ring
@@ -19,6 +21,7 @@ from workshop.jobs.models import Job
 from workshop.people.models import User, Workshop
 
 PASSWORD = "a long enough word"
+MONDAY = datetime(2027, 3, 1, 8, 0, tzinfo=UTC)
 
 
 @dataclass
@@ -68,3 +71,16 @@ def ours(db: None) -> Shop:
 @pytest.fixture
 def theirs(db: None) -> Shop:
     return shop("theirs")
+
+
+@pytest.fixture
+def a_monday_morning(monkeypatch: pytest.MonkeyPatch) -> Any:
+    """The clock stands at eight on a Monday; a test moves it."""
+    now = {"at": MONDAY}
+    monkeypatch.setattr(timezone, "now", lambda: now["at"])
+
+    def move(**span: float) -> datetime:
+        now["at"] += timedelta(**span)
+        return now["at"]
+
+    return move

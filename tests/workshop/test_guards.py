@@ -235,6 +235,7 @@ def test_a_migration_from_before_the_release_is_named_as_replaced() -> None:
 
 DRAWN = {
     "SoFar",
+    "DayDrawing",
     "CutBars",
     "CutSheets",
     "BarPicture",

@@ -3,7 +3,7 @@
   import { clock } from '$lib/clock.svelte'
   import { router } from '$lib/router.svelte'
   import { clock as hour } from '$lib/text'
-  import { hours, lanes, moved, named, span } from './hours'
+  import { hours, lanes, moved, named, runs, span } from './hours'
 
   /** The day along its hours: a row for each person, pots and tumblers as lines, the torch as a frame. */
   interface Props {
@@ -107,29 +107,68 @@
   const says = (one: Block) =>
     `${hour(new Date(shownAt(one)))} ${one.name}: ${one.title}${one.pinned ? ', put there' : ''}${one.late ? ', comes late' : ''}`
 
-  const names = (person: number) =>
-    named(
+  const runsOf = (person: number) =>
+    runs(
       blocks
         .filter((one) => shownBy(one) === person)
-        .sort((a, b) => shownAt(a) - shownAt(b))
-        .filter(
-          (one, nth, all) =>
-            all[nth - 1]?.job_id !== one.job_id ||
-            shownAt(one) - time(all[nth - 1]?.ends ?? '') > 600_000,
-        )
-        .map((one) => ({ x: x(shownAt(one)), text: short(one.name), late: one.late })),
+        .map((one) => {
+          const begins = shownAt(one)
+          const ends = begins + time(one.ends) - time(one.begins)
+          return { begins, ends, job: one.job_id, name: one.name, late: one.late }
+        }),
+    ).map((run) => ({
+      begins: run[0]?.begins ?? 0,
+      ends: run.at(-1)?.ends ?? 0,
+      name: run[0]?.name ?? '',
+      late: run.some((one) => one.late),
+    }))
+  const names = (person: number) =>
+    named(
+      runsOf(person).map((one) => ({ x: x(one.begins), text: short(one.name), late: one.late })),
       2,
     )
+  const torches = (person: number) =>
+    day.sessions
+      .filter((one) => one.person_id === person)
+      .map((one) => ({
+        begins: x(inside(time(one.begins))),
+        ends: x(inside(time(one.ends))),
+        jobs: one.jobs,
+      }))
+  const torchNames = (person: number) =>
+    named(
+      torches(person).map((one) => ({
+        x: one.begins,
+        text: one.jobs.length > 1 ? `one torch: ${one.jobs.map(short).join(', ')}` : 'torch',
+      })),
+      1,
+    )
+  /** A name at the right edge stands before its place. */
+  const LETTER = 7.2
+  const turned = (at: number, text: string) => at + text.length * LETTER > width - 4
   const vessels = $derived(
     day.vessels.map((one) => ({
       ...one,
       rings: lanes(
-        one.rings.map((ring) => ({
-          ...ring,
-          begins: inside(time(ring.begins)),
-          ends: inside(time(ring.ends)),
-          until: time(ring.ends),
-        })),
+        one.rings.map((ring) => {
+          const until = time(ring.ends)
+          const begins = inside(time(ring.begins))
+          const out = until > whole.ends ? `, out at ${hour(new Date(until))}` : ''
+          const text = `${short(ring.name)}${out}`
+          const room =
+            ((text.length * LETTER + 16) / (width - left - 16)) * (whole.ends - whole.begins)
+          const end = inside(until)
+          const before = turned(x(end) + 6, text)
+          return {
+            family: ring.family,
+            text,
+            before,
+            from: begins,
+            to: end,
+            begins: before ? begins - room : begins,
+            ends: before ? end : end + room,
+          }
+        }),
       ),
     })),
   )
@@ -145,10 +184,12 @@
   )
   const promised = $derived(
     named(
-      day.promises.map((one) => ({
-        x: x(inside(time(one.due))),
-        text: `${short(one.name)} promised ${hour(new Date(one.due))}`,
-      })),
+      day.promises
+        .filter((one) => time(one.due) >= whole.begins && time(one.due) <= whole.ends)
+        .map((one) => ({
+          x: x(time(one.due)),
+          text: `${short(one.name)} promised ${hour(new Date(one.due))}`,
+        })),
       2,
     ),
   )
@@ -165,7 +206,9 @@
   <svg {width} {height} viewBox={`0 0 ${width} ${height}`} class="block" data-testid="day-drawing">
     {#each hours(whole, width - left) as at (at)}
       <line x1={x(at)} x2={x(at)} y1="26" y2={base} class="hour" />
-      <text x={x(at)} y="16" text-anchor="middle" class="soft">{hour(new Date(at))}</text>
+      <text x={x(at)} y="16" text-anchor={x(at) > width - 30 ? 'end' : 'middle'} class="soft"
+        >{hour(new Date(at))}</text
+      >
     {/each}
     {#each day.people as person, nth (person.id)}
       {@const y = 34 + nth * ROW + 26}
@@ -191,15 +234,22 @@
           <title>{hour(new Date(one.at))} {one.name}, done</title>
         </rect>
       {/each}
-      {#each day.sessions.filter((one) => one.person_id === person.id) as one (one.begins)}
-        {@const begins = x(inside(time(one.begins)))}
-        {@const wide = Math.max(6, x(inside(time(one.ends))) - begins + 4)}
-        <rect x={begins} y={y - 8} width={wide} height={BAR + 16} class="torch" />
-        {#if wide > 30 || one.jobs.length > 1}
-          <text x={begins} y={y - 13} class="flame"
-            >{one.jobs.length > 1 ? `one torch: ${one.jobs.map(short).join(', ')}` : 'torch'}</text
-          >
-        {/if}
+      {#each torches(person.id) as one (one.begins)}
+        <rect
+          x={one.begins}
+          y={y - 8}
+          width={Math.max(6, one.ends - one.begins + 4)}
+          height={BAR + 16}
+          class="torch"
+        />
+      {/each}
+      {#each torchNames(person.id) as one (one.x)}
+        <text
+          x={turned(one.x, one.text) ? width - 4 : one.x}
+          y={y - 13}
+          text-anchor={turned(one.x, one.text) ? 'end' : 'start'}
+          class="flame">{one.text}</text
+        >
       {/each}
       {#each blocks.filter((one) => shownBy(one) === person.id) as one (id(one))}
         {@const begins = shownAt(one)}
@@ -220,7 +270,7 @@
           width={Math.max(3, x(inside(ends)) - x(inside(begins)) - 1)}
           height={BAR}
           fill={tone(one.family)}
-          class={['block-of', one.late && 'late', one.pinned && 'pinned', one.begun && 'begun']}
+          class={['block-of', one.pinned && 'pinned', one.begun && 'begun']}
           role="button"
           tabindex="0"
           aria-label={says(one)}
@@ -235,6 +285,15 @@
           <title>{says(one)}</title>
         </rect>
       {/each}
+      {#each runsOf(person.id) as one (one.begins)}
+        <rect
+          x={x(inside(one.begins))}
+          {y}
+          width={Math.max(3, x(inside(one.ends)) - x(inside(one.begins)) - 1)}
+          height={BAR}
+          class={['run', one.late && 'late']}
+        />
+      {/each}
       {#each names(person.id) as one (one.x)}
         <text x={one.x} y={y + BAR + 19 + one.line * 15} class={['small', one.late && 'flame']}
           >{one.text}</text
@@ -245,29 +304,31 @@
       {@const y = tops[nth] ?? 0}
       <text x="0" y={y + 20} class="who">{one.name}, {one.holds}</text>
       {#each one.rings as ring, at (at)}
-        {@const end = x(ring.ends)}
+        {@const line = y + 14 + ring.lane * VESSEL}
         <line
-          x1={x(ring.begins)}
-          x2={Math.max(end, x(ring.begins) + 3)}
-          y1={y + 14 + ring.lane * VESSEL}
-          y2={y + 14 + ring.lane * VESSEL}
+          x1={x(ring.from)}
+          x2={Math.max(x(ring.to), x(ring.from) + 3)}
+          y1={line}
+          y2={line}
           stroke={tone(ring.family)}
           class="soaks"
         />
         <text
-          x={end > width - 130 ? x(ring.begins) - 6 : end + 6}
-          y={y + 18 + ring.lane * VESSEL}
-          text-anchor={end > width - 130 ? 'end' : 'start'}
-          class="small"
-          >{short(ring.name)}{ring.until > whole.ends
-            ? `, out at ${hour(new Date(ring.until))}`
-            : ''}</text
+          x={ring.before ? x(ring.from) - 6 : x(ring.to) + 6}
+          y={line + 4}
+          text-anchor={ring.before ? 'end' : 'start'}
+          class="small">{ring.text}</text
         >
       {/each}
     {/each}
     {#each promised as one (one.x + one.text)}
       <line x1={one.x} x2={one.x} y1={base + 2} y2={base + 12} class="tick" />
-      <text x={one.x + 5} y={base + 13 + one.line * 16} class="blue">{one.text}</text>
+      <text
+        x={turned(one.x + 5, one.text) ? one.x - 5 : one.x + 5}
+        y={base + 13 + one.line * 16}
+        text-anchor={turned(one.x + 5, one.text) ? 'end' : 'start'}
+        class="blue">{one.text}</text
+      >
     {/each}
     {#if isNow}
       <line x1={x(now)} x2={x(now)} y1="20" y2={base + 2} class="now" />
@@ -317,9 +378,19 @@
     stroke: var(--flame);
     stroke-width: 2;
   }
-  .block-of {
+  .run {
+    fill: none;
     stroke: var(--color-base-content);
     stroke-width: 1;
+    pointer-events: none;
+  }
+  .run.late {
+    stroke: var(--flame);
+    stroke-width: 2.5;
+  }
+  .block-of {
+    stroke: var(--color-base-content);
+    stroke-width: 0.35;
     cursor: grab;
     touch-action: pan-x;
   }
@@ -329,10 +400,6 @@
   }
   .block-of.pinned {
     stroke: var(--color-primary);
-    stroke-width: 2.5;
-  }
-  .block-of.late {
-    stroke: var(--flame);
     stroke-width: 2.5;
   }
   .wait {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { hours, lanes, moved, named, span } from './hours'
+import { hours, lanes, moved, named, runs, span } from './hours'
 
 const at = (hour: number, minute = 0) => Date.UTC(2026, 10, 30, hour, minute)
 
@@ -39,6 +39,21 @@ describe('a day along its hours', () => {
       { begins: 10, ends: 12 },
     ])
     expect(laid.map((one) => one.lane)).toEqual([0, 1, 1, 0])
+  })
+  it('takes the steps of one ring in a row as one run', () => {
+    const step = (job: number, begins: number, ends: number) => ({
+      job,
+      begins: at(9, begins),
+      ends: at(9, ends),
+    })
+    const laid = runs([
+      step(1, 0, 3),
+      step(1, 3, 5),
+      step(2, 5, 9),
+      step(1, 9, 10),
+      step(1, 12, 13),
+    ])
+    expect(laid.map((run) => run.length)).toEqual([2, 1, 1, 1])
   })
   it('moves by minutes, onto fives', () => {
     expect(moved(at(10, 42), 5)).toBe(at(10, 45))

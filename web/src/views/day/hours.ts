@@ -59,6 +59,17 @@ export function lanes<T extends Span>(spans: T[]): (T & { lane: number })[] {
     })
 }
 
+/** Steps of one ring that one person does without a pause, as one run. */
+export function runs<T extends Span & { job: number }>(steps: T[]): T[][] {
+  const out: T[][] = []
+  for (const step of [...steps].sort((a, b) => a.begins - b.begins)) {
+    const last = out.at(-1)?.at(-1)
+    if (last && last.job === step.job && step.begins - last.ends < 60_000) out.at(-1)?.push(step)
+    else out.push([step])
+  }
+  return out
+}
+
 /** A time moved by so many minutes, onto the next five. */
 export function moved(time: number, by: number): number {
   return Math.round((time + by * 60_000) / 300_000) * 300_000
