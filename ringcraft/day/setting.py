@@ -119,17 +119,18 @@ def _vessels(
     if asked.pots:
         pots = {}
         for pot in asked.pots:
-            pots[pot.bath] = (*pots.get(pot.bath, ()), len(vessels))
+            held = pots.get(pot.bath, ())
+            pots[pot.bath] = (*held, len(vessels)) if pot.holds else held
             vessels.append(pot.holds)
             keys.append(pot.key)
         pots.setdefault("", pots[asked.pots[0].bath])
     elif asked.pot_holds is not None:
-        pots = {"*": (0,)}
+        pots = {"*": (0,)} if asked.pot_holds else {}
         vessels.append(asked.pot_holds)
         keys.append("pot")
     tumblers = None
     if asked.tumblers:
-        tumblers = tuple(range(len(vessels), len(vessels) + len(asked.tumblers)))
+        tumblers = tuple(len(vessels) + nth for nth, one in enumerate(asked.tumblers) if one.holds)
         vessels += [one.holds for one in asked.tumblers]
         keys += [one.key for one in asked.tumblers]
     return vessels, keys, pots, tumblers
@@ -142,7 +143,7 @@ def _places(
     if step.kind == IN_A_POT and pots is not None:
         return pots.get("*") or pots.get(step.bath) or (-1,)
     if step.kind == IN_A_TUMBLER and tumblers is not None:
-        return tumblers
+        return tumblers or (-1,)
     return ()
 
 
@@ -219,9 +220,10 @@ def _impossible(out: Setting, at: int, job: DayJob, asked: DayRequest) -> str:
         if code == FLAME and not out.who[FLAME]:
             return "there is no torch for it" if not asked.torches else "nobody here uses the torch"
         if out.places[at][step] == (-1,):
-            return f"no pot holds the bath {job.steps[step].bath}"
-        if any(place >= 0 and not out.vessels[place] for place in out.places[at][step]):
-            return "its vessel holds nothing"
+            bath = job.steps[step].bath
+            if job.steps[step].kind == IN_A_TUMBLER:
+                return "no tumbler holds anything"
+            return f"no pot holds the bath {bath}" if bath else "no pot holds anything"
         if hands > longest or (code == FLAME and hands + out.light > flame):
             return f"{job.steps[step].key} takes {hands:g} min of hands, longer than any of the hours"
     return ""

@@ -213,6 +213,18 @@ def our_tumblers() -> tuple[TumblerRow, ...]:
     return (TumblerRow(name="tumbler", holds=int(record("day")["tumbler_holds"])),)
 
 
+def pots_of(day: ShopDay) -> tuple[PotRow, ...]:
+    """The pots in force: the shop's own, and ours of other names."""
+    named = {row.name for row in day.pots}
+    return (*day.pots, *(row for row in our_pots() if row.name not in named))
+
+
+def tumblers_of(day: ShopDay) -> tuple[TumblerRow, ...]:
+    """The tumblers in force: the shop's own, and ours of other names."""
+    named = {row.name for row in day.tumblers}
+    return (*day.tumblers, *(row for row in our_tumblers() if row.name not in named))
+
+
 def windows(day: ShopDay, person: str, first: date, days: int) -> list[tuple[datetime, datetime]]:
     """The hours in which somebody works, day by day from the first, as they pass in the shop's time zone.
 

@@ -39,6 +39,7 @@ SCREENS = {
     "why": "/why",
     "worth": "/worth",
     "ways": "/ways",
+    "the day among the ways": "/ways#day",
     "solders": "/ways#solders",
     "one's own minutes": "/ways#mine-minutes",
     "true-size": "/true-size",

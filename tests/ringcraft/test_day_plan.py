@@ -161,10 +161,12 @@ def test_what_is_away_is_not_before_its_date() -> None:
         ({"people": [{"key": "a", "from_min": 0, "to_min": 500, "torch": False}]}, "nobody here uses the torch"),
         ({"people": [{"key": "a", "from_min": 0, "to_min": 9}]}, "longer than any of the hours"),
         ({"people": [{"key": "a", "from_min": -50, "to_min": 0}]}, "nobody works in these hours"),
+        ({"pots": [], "pot_holds": 0}, "no pot holds anything"),
+        ({"tumblers": [{"key": "t", "holds": 0}]}, "no tumbler holds anything"),
     ],
 )
 def test_what_cannot_be_planned_is_said(changes: Day, why: str) -> None:
-    out = planned(a_day([step("solder", 10)], **changes))
+    out = planned(a_day([step("solder", 10), step("pickle", 1, 10), step("tumble", 5, 60)], **changes))
     assert not out["starts"]
     assert why in out["left_out"][0]["why"]
     assert any("is not planned" in said for said in out["says"])

@@ -87,10 +87,15 @@ def _all(request: HttpRequest) -> AllPreferences:
         mine=texts_of(overrides_of(user.preferences), now.units),
         mine_version=user.preferences_version,
         now=now,
-        usual=texts_of(Preferences(), now.units, exact=False),
-        shop=texts_of(shop_preferences(where), now.units, exact=False),
+        usual=_open(texts_of(Preferences(), now.units, exact=False)),
+        shop=_open(texts_of(shop_preferences(where), now.units, exact=False)),
         says={"solders": list(solder_cautions(now.solders, OwnFigures(metals=now.metal_figures)))},
     )
+
+
+def _open(texts: Level) -> Level:
+    """The texts of a level, with what holds where none is said in so many words."""
+    return {**texts, "time_zone": texts["time_zone"] or "this device"}
 
 
 def _set(request: HttpRequest, owner: User | Workshop, body: dict[str, Any]) -> AllPreferences:

@@ -19,7 +19,7 @@ from ringcraft.day.asking import (
     ShownSession,
 )
 from ringcraft.day.setting import FLAME_GAP_MIN
-from ringcraft.day.ways import ShopDay, may_light, our_pots, our_tumblers, windows
+from ringcraft.day.ways import ShopDay, may_light, pots_of, tumblers_of, windows
 from ringcraft.following.look_again import LOOK_AGAIN
 from workshop.day.minutes import HANDS, WAIT, Learnt, learnt_of
 from workshop.day.models import Pin, ShownPlan, Took
@@ -161,7 +161,7 @@ def _asked(bench: Bench, shown: ShownPlan | None) -> DayRequest:
             jobs.append(_job(bench, job, begun))
     begun += _begun(bench, starts)
     index = {pk: {step.key: at for at, step in enumerate(rows)} for pk, rows in bench.steps.items()}
-    pots, tumblers = bench.day.pots or our_pots(), bench.day.tumblers or our_tumblers()
+    pots, tumblers = pots_of(bench.day), tumblers_of(bench.day)
     return DayRequest(
         now_min=bench.minute(bench.now),
         people=tuple(_person(bench, user) for user in bench.people.values()),

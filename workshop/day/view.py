@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 from ringcraft.day.answer import DayAnswer
 from ringcraft.day.asking import DayRequest
 from ringcraft.day.reasons import saving_words, session_jobs, span_words, why_next
-from ringcraft.day.ways import our_pots, our_tumblers
+from ringcraft.day.ways import pots_of, tumblers_of
 from workshop.day.bench import AWAY, Bench
 
 MOST_LATE = 12
@@ -211,8 +211,8 @@ def _vessels(bench: Bench, soaking: Iterable[tuple[str, InVessel]]) -> tuple[Ves
     for job in bench.jobs.values():
         for row in job.left.get("steps", ()):
             baths[job.pk] = baths[job.pk] or row[6]
-    rows = [("pickle", pot.bath, pot.name, pot.holds) for pot in bench.day.pots or our_pots()]
-    rows += [("tumble", "", one.name, one.holds) for one in bench.day.tumblers or our_tumblers()]
+    rows = [("pickle", pot.bath, pot.name, pot.holds) for pot in pots_of(bench.day)]
+    rows += [("tumble", "", one.name, one.holds) for one in tumblers_of(bench.day)]
     rings: list[list[InVessel]] = [[] for _ in rows]
     for kind, ring in sorted(soaking, key=lambda one: (one[1].begins, one[1].job_id)):
         fits = [at for at, (what, bath, _, _) in enumerate(rows)

@@ -256,8 +256,7 @@ POT_TABLE = Table(
     head="pot",
     columns=(Column("bath", "of", _titles(BATHS)), Column("holds", "holds")),
     ours=tuple(
-        OurRow(one.name, one.name, {"bath": BATHS[one.bath], "holds": str(one.holds)}, _DAY_SOURCE)
-        for one in our_pots()
+        OurRow(one.name, one.name, {"bath": one.bath, "holds": str(one.holds)}, _DAY_SOURCE) for one in our_pots()
     ),
     more=True,
 )

@@ -202,6 +202,7 @@
       >
     {/if}
   </p>
+  {#if card.told}<p class="text-flame-text" role="status" data-testid="told">{card.told}</p>{/if}
   <Mistakes mistakes={plan.mistakes} />
   <Closing {card} {job} last={last && (stop || doneAt !== '')} />
   {#if heat && job.heats}

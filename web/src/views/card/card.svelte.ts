@@ -17,6 +17,8 @@ export class Card {
   job = $state.raw<Job | null>(null)
   /** What is asked about the solder that was flowed; empty where nothing is. */
   solder = $state('')
+  /** What has to be said of a tick: somebody else ticked that step already. */
+  told = $state('')
   mistakes = $state.raw<Mistake[]>([])
   missing = $state(false)
   at = $state('')
@@ -95,7 +97,8 @@ export class Card {
   /** Lay what a tick has changed on the job that was read. */
   #progress(answer: Answer<Schemas['ProgressOut']>) {
     if (answer.data && this.job) {
-      const { solder, ...changed } = answer.data
+      const { solder, told, ...changed } = answer.data
+      this.told = told
       this.job = { ...this.job, ...changed }
       if (solder) this.solder = solder
       this.mistakes = []

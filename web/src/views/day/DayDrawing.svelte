@@ -1,9 +1,13 @@
 <script lang="ts">
+  import { untrack } from 'svelte'
+
   import type { Schemas } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
-  import { router } from '$lib/router.svelte'
-  import { clock as hour } from '$lib/text'
-  import { hours, lanes, moved, named, runs, span } from './hours'
+  import Say from '$lib/parts/Say.svelte'
+  import { clock as hour, minutes } from '$lib/text'
+  import { hours, named, runs, span } from './hours'
+  import { idOf, Moving } from './moving.svelte'
+  import { inVessels, LANE, short, turned } from './vessels'
 
   /** The day along its hours: a row for each person, pots and tumblers as lines, the torch as a frame. */
   interface Props {
@@ -18,8 +22,6 @@
   const NARROW = 760
   const ROW = 88
   const BAR = 22
-  const VESSEL = 18
-  const REST_MS = 900
   const left = $derived(room < NARROW ? 86 : 128)
   const width = $derived(Math.max(room, NARROW))
   const time = (text: string) => new Date(text).getTime()
@@ -42,77 +44,41 @@
   const x = (at: number) =>
     left + ((at - whole.begins) / (whole.ends - whole.begins)) * (width - left - 16)
   const inside = (at: number) => Math.min(Math.max(at, whole.begins), whole.ends)
-  const short = (name: string) => name.split(',')[0] ?? name
   const tone = (family: string) => `var(--${family})`
 
-  let pending = $state.raw<{ block: Block; at: number; person: number } | null>(null)
-  let timer: ReturnType<typeof setTimeout> | undefined
-  let drag: { block: Block; x: number; at: number } | null = null
-  const id = (one: Block) => `${one.job_id} ${one.key}`
-  const shownAt = (one: Block) =>
-    pending && id(pending.block) === id(one) ? pending.at : time(one.begins)
-  const shownBy = (one: Block) =>
-    pending && id(pending.block) === id(one) ? pending.person : one.person_id
-  const canMove = (one: Block) => !one.begun
-
-  function settle() {
-    clearTimeout(timer)
-    if (!pending) return
-    const { block, at, person } = pending
-    onpin(block, new Date(Math.max(at, now + 1000)), person)
-    pending = null
+  const moving = untrack(
+    () =>
+      new Moving(
+        () => ({
+          people: day.people.map((one) => one.id),
+          now,
+          perPx: (whole.ends - whole.begins) / (width - left - 16),
+          top: 34,
+          row: ROW,
+        }),
+        () => blocks,
+        (block, at, person) => onpin(block, at === null ? null : new Date(at), person),
+      ),
+  )
+  const chosenId = (person: number) => {
+    const block = moving.of(person)
+    return block ? idOf(block) : ''
   }
-  function keyed(event: KeyboardEvent, block: Block) {
-    const by = { ArrowLeft: -5, ArrowRight: 5 }[event.key]
-    const row = { ArrowUp: -1, ArrowDown: 1 }[event.key]
-    if (event.key === 'Enter') return router.go(`/job/${block.job_id}`)
-    if (event.key === 'Escape' && pending) {
-      clearTimeout(timer)
-      pending = null
-      return
-    }
-    if ((event.key === 'Delete' || event.key === 'Backspace') && block.pinned) {
-      event.preventDefault()
-      return onpin(block, null, null)
-    }
-    if ((!by && !row) || !canMove(block)) return
-    event.preventDefault()
-    const people = day.people.map((one) => one.id)
-    const person = people[people.indexOf(shownBy(block)) + (row ?? 0)] ?? shownBy(block)
-    const at = by ? moved(shownAt(block), event.shiftKey ? by * 6 : by) : shownAt(block)
-    pending = { block, at: Math.max(at, now), person }
-    clearTimeout(timer)
-    timer = setTimeout(settle, REST_MS)
-  }
-  function grabbed(event: PointerEvent, block: Block) {
-    if (!canMove(block) || event.button) return
-    ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
-    drag = { block, x: event.clientX, at: time(block.begins) }
-  }
-  function dragging(event: PointerEvent) {
-    if (!drag) return
-    const by =
-      ((event.clientX - drag.x) / (width - left - 16)) * ((whole.ends - whole.begins) / 60_000)
-    if (Math.abs(event.clientX - drag.x) < 4 && !pending) return
-    const svg = (event.currentTarget as Element).closest('svg')?.getBoundingClientRect()
-    const row = svg ? Math.floor((event.clientY - svg.top - 34) / ROW) : -1
-    const person = day.people[row]?.id ?? drag.block.person_id
-    pending = { block: drag.block, at: Math.max(moved(drag.at, by), now), person }
-  }
-  function dropped() {
-    if (drag && !pending) router.go(`/job/${drag.block.job_id}`)
-    drag = null
-    settle()
-  }
+  let looked = $state('')
+  const shown = $derived(blocks.find((one) => idOf(one) === looked))
+  $effect(() => {
+    const chosen = Object.values(moving.chosen).at(-1)
+    if (chosen) looked = chosen
+  })
   const says = (one: Block) =>
-    `${hour(new Date(shownAt(one)))} ${one.name}: ${one.title}${one.pinned ? ', put there' : ''}${one.late ? ', comes late' : ''}`
+    `${hour(new Date(moving.at(one)))} ${one.name}: ${one.title}${one.pinned ? ', put there' : ''}${one.late ? ', comes late' : ''}`
 
   const runsOf = (person: number) =>
     runs(
       blocks
-        .filter((one) => shownBy(one) === person)
+        .filter((one) => moving.by(one) === person)
         .map((one) => {
-          const begins = shownAt(one)
+          const begins = moving.at(one)
           const ends = begins + time(one.ends) - time(one.begins)
           return { begins, ends, job: one.job_id, name: one.name, late: one.late }
         }),
@@ -143,45 +109,14 @@
       })),
       1,
     )
-  /** A name at the right edge stands before its place. */
-  const LETTER = 7.2
-  const turned = (at: number, text: string) => at + text.length * LETTER > width - 4
-  const vessels = $derived(
-    day.vessels.map((one) => ({
-      ...one,
-      rings: lanes(
-        one.rings.map((ring) => {
-          const until = time(ring.ends)
-          const begins = inside(time(ring.begins))
-          const out = until > whole.ends ? `, out at ${hour(new Date(until))}` : ''
-          const text = `${short(ring.name)}${out}`
-          const room =
-            ((text.length * LETTER + 16) / (width - left - 16)) * (whole.ends - whole.begins)
-          const end = inside(until)
-          const before = turned(x(end) + 6, text)
-          return {
-            family: ring.family,
-            text,
-            before,
-            from: begins,
-            to: end,
-            begins: before ? begins - room : begins,
-            ends: before ? end : end + room,
-          }
-        }),
-      ),
-    })),
-  )
-  const depth = (one: (typeof vessels)[number]) =>
-    Math.max(2, ...one.rings.map((ring) => ring.lane + 1)) * VESSEL + 14
-  const tops = $derived(
-    vessels.map((_, nth) =>
-      vessels.slice(0, nth).reduce((sum, one) => sum + depth(one), 34 + day.people.length * ROW),
-    ),
-  )
-  const base = $derived(
-    34 + day.people.length * ROW + vessels.reduce((sum, one) => sum + depth(one), 0),
-  )
+  const scale = $derived({
+    whole,
+    x,
+    perMs: (width - left - 16) / (whole.ends - whole.begins),
+    width,
+  })
+  const vessels = $derived(inVessels(day.vessels, scale, 34 + day.people.length * ROW))
+  const base = $derived(vessels.bottom)
   const promised = $derived(
     named(
       day.promises
@@ -212,7 +147,9 @@
     {/each}
     {#each day.people as person, nth (person.id)}
       {@const y = 34 + nth * ROW + 26}
-      <text x="0" y={y + 16} class="who">{person.name}</text>
+      <text x="0" y={y + 16} class="who"
+        >{room < NARROW ? person.name.split(' ')[0] : person.name}</text
+      >
       {#each person.hours.slice(0, -1) as span, gap (span.begins)}
         {@const next = person.hours[gap + 1]}
         {#if next}
@@ -245,46 +182,63 @@
       {/each}
       {#each torchNames(person.id) as one (one.x)}
         <text
-          x={turned(one.x, one.text) ? width - 4 : one.x}
+          x={turned(scale, one.x, one.text) ? width - 4 : one.x}
           y={y - 13}
-          text-anchor={turned(one.x, one.text) ? 'end' : 'start'}
+          text-anchor={turned(scale, one.x, one.text) ? 'end' : 'start'}
           class="flame">{one.text}</text
         >
       {/each}
-      {#each blocks.filter((one) => shownBy(one) === person.id) as one (id(one))}
-        {@const begins = shownAt(one)}
-        {@const ends = begins + time(one.ends) - time(one.begins)}
-        {#if one.waits_until && time(one.waits_until) > time(one.ends)}
-          <line
-            x1={x(inside(ends))}
-            x2={x(inside(ends + time(one.waits_until) - time(one.ends)))}
-            y1={y + BAR + 4}
-            y2={y + BAR + 4}
-            stroke={tone(one.family)}
-            class="wait"
-          />
-        {/if}
-        <rect
-          x={x(inside(begins))}
-          {y}
-          width={Math.max(3, x(inside(ends)) - x(inside(begins)) - 1)}
-          height={BAR}
-          fill={tone(one.family)}
-          class={['block-of', one.pinned && 'pinned', one.begun && 'begun']}
-          role="button"
-          tabindex="0"
-          aria-label={says(one)}
-          data-job={one.job_id}
-          data-key={one.key}
-          data-pinned={one.pinned}
-          onkeydown={(event) => keyed(event, one)}
-          onpointerdown={(event) => grabbed(event, one)}
-          onpointermove={dragging}
-          onpointerup={dropped}
-        >
-          <title>{says(one)}</title>
-        </rect>
-      {/each}
+      <g
+        role="listbox"
+        tabindex="0"
+        aria-label={`The steps of ${person.name}`}
+        aria-activedescendant={chosenId(person.id) || undefined}
+        onkeydown={(event) => moving.keyed(event, person.id)}
+        onfocus={() => (looked = chosenId(person.id))}
+      >
+        {#each moving.row(person.id) as one (idOf(one))}
+          {@const begins = moving.at(one)}
+          {@const ends = begins + time(one.ends) - time(one.begins)}
+          {@const wait = one.waits_until ? time(one.waits_until) - time(one.ends) : 0}
+          {#if wait > 0}
+            <line
+              x1={x(inside(ends))}
+              x2={x(inside(ends + wait))}
+              y1={y + BAR + 4}
+              y2={y + BAR + 4}
+              stroke={tone(one.family)}
+              class="wait"
+            />
+          {/if}
+          <rect
+            id={idOf(one)}
+            x={x(inside(begins))}
+            {y}
+            width={Math.max(3, x(inside(ends)) - x(inside(begins)) - 1)}
+            height={BAR}
+            fill={tone(one.family)}
+            class={[
+              'block-of',
+              one.pinned && 'pinned',
+              one.begun && 'begun',
+              moving.of(person.id) === one && 'chosen',
+            ]}
+            role="option"
+            tabindex="-1"
+            aria-selected={moving.of(person.id) === one}
+            aria-label={says(one)}
+            data-job={one.job_id}
+            data-key={one.key}
+            data-pinned={one.pinned}
+            onpointerenter={() => (looked = idOf(one))}
+            onpointerdown={(event) => moving.grabbed(event, one)}
+            onpointermove={(event) => moving.dragging(event)}
+            onpointerup={() => moving.dropped()}
+          >
+            <title>{says(one)}</title>
+          </rect>
+        {/each}
+      </g>
       {#each runsOf(person.id) as one (one.begins)}
         <rect
           x={x(inside(one.begins))}
@@ -300,11 +254,10 @@
         >
       {/each}
     {/each}
-    {#each vessels as one, nth (one.name)}
-      {@const y = tops[nth] ?? 0}
-      <text x="0" y={y + 20} class="who">{one.name}, {one.holds}</text>
+    {#each vessels.rows as one (one.name)}
+      <text x="0" y={one.y + 20} class="who">{one.name}, {one.holds}</text>
       {#each one.rings as ring, at (at)}
-        {@const line = y + 14 + ring.lane * VESSEL}
+        {@const line = one.y + 14 + ring.lane * LANE}
         <line
           x1={x(ring.from)}
           x2={Math.max(x(ring.to), x(ring.from) + 3)}
@@ -324,9 +277,9 @@
     {#each promised as one (one.x + one.text)}
       <line x1={one.x} x2={one.x} y1={base + 2} y2={base + 12} class="tick" />
       <text
-        x={turned(one.x + 5, one.text) ? one.x - 5 : one.x + 5}
+        x={turned(scale, one.x + 5, one.text) ? one.x - 5 : one.x + 5}
         y={base + 13 + one.line * 16}
-        text-anchor={turned(one.x + 5, one.text) ? 'end' : 'start'}
+        text-anchor={turned(scale, one.x + 5, one.text) ? 'end' : 'start'}
         class="blue">{one.text}</text
       >
     {/each}
@@ -336,6 +289,14 @@
     {/if}
   </svg>
 </div>
+<p class="mt-1 min-h-[1.5em]" data-testid="looked">
+  {#if shown}<Say text={says(shown)} />, {minutes(
+      (time(shown.ends) - time(shown.begins)) / 60_000,
+    )}{:else}<span class="text-soft text-small"
+      >A step is moved with the mouse, or with the arrow keys of its row, and stays where it is put;
+      Delete lets it go.</span
+    >{/if}
+</p>
 
 <style>
   text {
@@ -397,6 +358,10 @@
   .block-of.begun {
     cursor: pointer;
     stroke-width: 2.5;
+  }
+  g:focus-visible .block-of.chosen {
+    stroke: var(--color-primary);
+    stroke-width: 4;
   }
   .block-of.pinned {
     stroke: var(--color-primary);

@@ -56,9 +56,6 @@
         onpin={(block, at, person) => void plan.pin(block, at, person)}
       />
     </div>
-    <p class="text-soft text-small mt-1">
-      A step is moved with the mouse or the arrow keys and stays where it is put; Delete lets it go.
-    </p>
     {#each day.missed as one (one.job_id + one.says)}
       <p class="text-flame-text mt-2" data-testid="missed-pin">
         <a class="quiet" href={`/job/${one.job_id}`}><Say text={one.name} /></a>

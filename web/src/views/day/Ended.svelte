@@ -14,11 +14,11 @@
   const mark = (one: Schemas['Timer']) => `${one.id} ${one.ends_at}`
   const shown = $derived(pulse.ended.slice(0, MOST))
   const SAYS: Record<string, string> = {
-    pickle: 'is out of its time in the pickle',
-    tumble: 'has tumbled long enough',
-    glue: 'its glue has cured',
-    solder: 'is cool',
-    anneal: 'is cool',
+    pickle: 'Out of the pickle now',
+    tumble: 'Out of the tumbler now',
+    glue: 'The glue has cured',
+    solder: 'Cool now',
+    anneal: 'Cool now',
   }
 
   $effect(() => {
@@ -48,13 +48,19 @@
     {#each shown as one (one.id)}
       <p class="flex flex-wrap items-baseline gap-x-5 gap-y-1">
         <a href={`/job/${one.job_id}`} class="font-medium"
-          >{one.name}: {SAYS[one.kind] ?? 'has waited long enough'}</a
+          >{SAYS[one.kind] ?? 'It has waited long enough'}: {one.name}</a
         >
-        <button type="button" class="quiet" onclick={() => void answer(one, null)}
-          >seen to<span class="sr-only">: {one.name}</span></button
+        <button
+          type="button"
+          class="quiet"
+          aria-label={`seen to: ${one.name}`}
+          onclick={() => void answer(one, null)}>seen to</button
         >
-        <button type="button" class="quiet" onclick={() => void answer(one, LONGER_MIN)}
-          >{LONGER_MIN} min more<span class="sr-only">: {one.name}</span></button
+        <button
+          type="button"
+          class="quiet"
+          aria-label={`${LONGER_MIN} min more: ${one.name}`}
+          onclick={() => void answer(one, LONGER_MIN)}>{LONGER_MIN} min more</button
         >
       </p>
     {/each}

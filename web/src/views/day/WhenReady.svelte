@@ -3,6 +3,8 @@
 
   import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
   import { keys } from '$lib/keys.svelte'
+  import { dayText } from '$lib/day'
+  import { toField } from '$lib/text'
   import Mistakes from '$lib/parts/Mistakes.svelte'
 
   /** At the counter: when can it be ready, and how sure; one key puts it into the order's "by". */
@@ -10,7 +12,7 @@
     work: string
     order: object
     jobId: number | null
-    onpromise: (at: Date) => void
+    onpromise: (by: { day: string; hour: string }) => void
   }
   let { work, order, jobId, onpromise }: Props = $props()
   let answer = $state.raw<Schemas['CounterAnswer'] | null>(null)
@@ -31,29 +33,32 @@
     answer = found?.data ?? null
   }
   function promise() {
-    if (answer?.sure_at && !old) onpromise(new Date(answer.sure_at))
-    else void find()
+    if (!answer?.sure_at || old) return void find()
+    const [day = '', hour = ''] = toField(answer.sure_at).split('T')
+    onpromise({ day: dayText(day), hour })
   }
   onMount(() =>
     keys.add([{ key: 'y', says: 'when it can be ready; again: promise that', run: promise }]),
   )
 </script>
 
-<p class="mt-2 text-body">
+<div
+  class="mt-3 flex flex-wrap items-baseline gap-x-4 gap-y-1 text-body"
+  role="status"
+  data-testid="ready"
+>
   <button type="button" class="quiet" disabled={asking} onclick={() => void find()}
-    >{asking ? 'looking over the bench' : 'When can it be ready?'}</button
+    >{asking ? 'Looking over the bench' : 'When can it be ready?'}</button
   >
-</p>
-<div role="status" data-testid="ready">
   {#if answer && !old}
-    <p class="font-medium">{answer.says}</p>
-    <p class="text-soft text-small">
-      {answer.whence} With {answer.jobs === 1 ? 'one other job' : `${answer.jobs} other jobs`} on the
-      bench.
-    </p>
+    <span class="font-medium">{answer.says}</span>
     {#if answer.sure_at}
       <button type="button" class="quiet" onclick={promise}>promise it for then</button>
     {/if}
+    <span class="text-soft text-small"
+      >{answer.whence} With {answer.jobs === 1 ? 'one other job' : `${answer.jobs} other jobs`} on the
+      bench.</span
+    >
   {/if}
 </div>
 <Mistakes {mistakes} />

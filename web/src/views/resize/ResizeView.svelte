@@ -6,6 +6,7 @@
   import FinishGrid from '$lib/parts/FinishGrid.svelte'
   import Ledger from '$lib/parts/Ledger.svelte'
   import Say from '$lib/parts/Say.svelte'
+  import WhenReady from '../day/WhenReady.svelte'
   import Keep from '../sheet/Keep.svelte'
   import Frame from '../sheet/Frame.svelte'
   import { useSheet } from '../sheet/sheet.svelte'
@@ -82,13 +83,18 @@
       mistakes={sheet.mistakes}
       busy={keeping.busy}
       ontheirs={keeping.rows !== null}
-      ready={plan && sheet.begun
-        ? { work: 'resize', order: sheet.order, jobId: sheet.jobId }
-        : undefined}
       onfinger={(finger) => sheet.take(finger)}
       onkeep={() => sheet.keep()}
     />
   </div>
+  {#if plan && sheet.begun}
+    <WhenReady
+      work="resize"
+      order={sheet.order}
+      jobId={sheet.jobId}
+      onpromise={(by) => (sheet.words = { ...sheet.words, ...by })}
+    />
+  {/if}
   {#if plan && chosen}
     <div class="bottom">
       <div class="min-w-0">

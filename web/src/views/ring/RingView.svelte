@@ -8,6 +8,7 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import TaperDrawing from '$lib/parts/TaperDrawing.svelte'
   import { trueSize } from '$lib/true-size.svelte'
+  import WhenReady from '../day/WhenReady.svelte'
   import Keep from '../sheet/Keep.svelte'
   import KeepingSays from '../sheet/KeepingSays.svelte'
   import { useSheet } from '../sheet/sheet.svelte'
@@ -97,13 +98,18 @@
         mistakes={sheet.mistakes}
         busy={keeping.busy}
         ontheirs={keeping.rows !== null}
-        ready={sheet.plan && sheet.begun
-          ? { work: 'make', order: sheet.order, jobId: sheet.jobId }
-          : undefined}
         onfinger={(finger) => sheet.take(finger)}
         onkeep={() => sheet.keep()}
       />
     </div>
+    {#if sheet.plan && sheet.begun}
+      <WhenReady
+        work="make"
+        order={sheet.order}
+        jobId={sheet.jobId}
+        onpromise={(by) => (sheet.words = { ...sheet.words, ...by })}
+      />
+    {/if}
     <WhoseSteps
       style={sheet.style.key}
       ways={sheet.ways}

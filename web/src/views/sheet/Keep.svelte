@@ -4,9 +4,7 @@
   import Say from '$lib/parts/Say.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import DayWord from '$lib/parts/DayWord.svelte'
-  import { dayText, readHour } from '$lib/day'
-  import { toField } from '$lib/text'
-  import WhenReady from '../day/WhenReady.svelte'
+  import { readHour } from '$lib/day'
   import Word from '$lib/parts/Word.svelte'
   import Choose from '$lib/parts/Choose.svelte'
   import { OWN_WAYS, TODAY, type Words } from './order'
@@ -19,8 +17,6 @@
     busy: boolean
     ontheirs: boolean
     /** A finger on file is taken: each sheet knows where its wanted size stands; none where it is nobody's ring. */
-    /** What is asked about at the counter; none where nobody waits for it. */
-    ready?: { work: string; order: object; jobId: number | null }
     onfinger?: (finger: Schemas['FingerOut']) => void
     onkeep: () => void
   }
@@ -31,7 +27,6 @@
     mistakes,
     busy,
     ontheirs,
-    ready,
     onfinger,
     onkeep,
   }: Props = $props()
@@ -62,12 +57,6 @@
     const id = named ? String(named.id) : ''
     if (id || asked) words.customerId = id
   })
-
-  function promise(at: Date) {
-    const [day = '', hour = ''] = toField(at.toISOString()).split('T')
-    words.day = dayText(day)
-    words.hour = hour
-  }
 
   const own = $derived(mistakes.filter((m) => OWN.includes(m.field)))
   const does = $derived(job ? 'Save the order' : 'Put it on the bench')
@@ -136,7 +125,6 @@
       <span class="text-soft">{finger.taken_on}</span>
     </p>
   {/each}
-  {#if ready}<WhenReady {...ready} onpromise={promise} />{/if}
   {#if !ontheirs}<button class="btn btn-primary mt-2 text-body" disabled={busy}>{does}</button>{/if}
   <Mistakes mistakes={own} />
 </form>
