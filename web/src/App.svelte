@@ -13,7 +13,6 @@
   import { session } from '$lib/session.svelte'
   import { theme } from '$lib/theme.svelte'
   import BenchView from './views/bench/BenchView.svelte'
-  import CardView from './views/card/CardView.svelte'
   import Ended from './views/day/Ended.svelte'
   import FindLine from './views/find/FindLine.svelte'
   import KeysSheet from './views/keys/KeysSheet.svelte'
@@ -32,21 +31,28 @@
     props?: (catalogue: Catalogue, number: number) => Record<string, unknown>
   }
   /** The sheet of a kind of work: a new one, and one that is kept. */
-  function sheetOf({ at, nav, sheet }: WorkView) {
-    const view = sheet as Component<Record<string, unknown>>
+  function sheetOf({ at, nav, sheet, load: fetched }: WorkView) {
+    const view = sheet as Component<Record<string, unknown>> | undefined
+    const load = fetched as Route['load']
     return [
       {
         at,
         one: true,
         view,
+        load,
         props: (catalogue: Catalogue, jobId: number) => ({ catalogue, jobId }),
       },
-      { at, nav, view, props: (catalogue: Catalogue) => ({ catalogue, jobId: null }) },
+      { at, nav, view, load, props: (catalogue: Catalogue) => ({ catalogue, jobId: null }) },
     ]
   }
   const ROUTES = [
     { at: '', view: BenchView, nav: 'Bench' },
-    { at: 'job', one: true, view: CardView, props: (_, jobId) => ({ jobId }) },
+    {
+      at: 'job',
+      one: true,
+      load: () => import('./views/card/CardView.svelte'),
+      props: (_, jobId) => ({ jobId }),
+    },
     ...WORKS.flatMap(sheetOf),
     {
       at: 'drawer',

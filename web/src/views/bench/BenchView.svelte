@@ -15,7 +15,6 @@
   import { pulse } from '$lib/pulse.svelte'
   import StripMotif from '$lib/parts/StripMotif.svelte'
   import { DayPlan } from '../day/day.svelte'
-  import DaySection from '../day/DaySection.svelte'
   import Aside from './Aside.svelte'
   import Line from './Line.svelte'
   import LookAgain from './LookAgain.svelte'
@@ -213,7 +212,16 @@
         places={session.catalogue?.places ?? []}
       />
     </div>
-    <DaySection {plan} />
+    {#if plan.day?.wanted}
+      <!-- fetched beside it, so that a bench opens without it -->
+      {#await import('../day/DaySection.svelte') then found}
+        <found.default {plan} />
+      {:catch}
+        <p class="text-flame-text mt-4">
+          The plan of the day does not come. Load the page again: nothing typed is lost.
+        </p>
+      {/await}
+    {/if}
     {#if bench.not_drawn}
       <p class="mt-3" data-testid="not-drawn">
         {bench.open_count} jobs are open; the {bench.rings.length} most pressing are drawn. The other

@@ -1,5 +1,4 @@
 import type { WorkView } from '../works'
-import ResizeView from './ResizeView.svelte'
 
 export const RESIZE: WorkView = {
   key: 'resize',
@@ -7,7 +6,7 @@ export const RESIZE: WorkView = {
   nav: 'Resize',
   shortcut: 'r',
   says: 'a ring to resize',
-  sheet: ResizeView,
+  load: () => import('./ResizeView.svelte'),
   drawn: {
     stations: ['measure', 'cut', 'form', 'join'],
     load: () => import('./CardDrawing.svelte'),
