@@ -8,10 +8,12 @@ def _caught_up() -> None:
     """What an engine before this one worked out is worked out anew, beside the first requests."""
     from django.db import Error, connection
 
+    from workshop.day import catching
     from workshop.logbook import reckoning
     from workshop.stock import demand
 
     try:
+        catching.catch_up()
         demand.catch_up()
         reckoning.catch_up()
     except Error:  # the database is away: the next start does it, and drawer and logbook say how many jobs wait

@@ -26,7 +26,7 @@ from ringcraft.heat.picture import work
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.orders import first_order
-from tools import bench_cuts, bench_drawer, bench_keys, bench_record, demo
+from tools import bench_cuts, bench_day, bench_drawer, bench_keys, bench_record, demo
 from tools.mariadb import free_port, start
 
 ORDER: dict[str, Any] = {
@@ -231,6 +231,7 @@ def main() -> None:
         say("a page of 100,000 closed jobs", shop.against_bare("/api/jobs?closed=true", rounds=40))
         deep = "/api/jobs?closed=true&offset=99000"
         say("a page deep in 100,000", shop.against_bare(deep, rounds=20), " (wanted: at most 10)")
+        bench_day.measure(shop, say)
         bench_drawer.measure(shop, say)
         bench_record.measure(shop, say)
         say("a card", shop.against_bare("/api/jobs/1", rounds=40))

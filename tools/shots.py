@@ -24,6 +24,12 @@ def _bench(page: Page) -> None:
     page.get_by_test_id("bench-line").wait_for()
 
 
+def _day(page: Page) -> None:
+    page.locator("[data-testid=day][data-settled=true]").wait_for()
+    page.evaluate("document.querySelector('[data-testid=day]').scrollIntoView()")
+    page.wait_for_timeout(300)
+
+
 def _ring(page: Page) -> None:
     page.get_by_test_id("strip").wait_for()
     page.get_by_test_id("taught").wait_for()
@@ -109,12 +115,6 @@ def _logbook(page: Page) -> None:
     page.get_by_test_id("learnt-lead").wait_for()
 
 
-def _why(page: Page) -> None:
-    _logbook(page)
-    page.get_by_role("link", name="why?").or_(page.locator("svg a:has(.why)")).first.click()
-    page.get_by_test_id("finding").wait_for()
-
-
 def _drawer(page: Page) -> None:
     page.get_by_test_id("cut-bars").wait_for()
     page.get_by_label("What to cut").select_option("all")
@@ -149,11 +149,11 @@ VIEWS: list[tuple[str, str, str, Callable[[Page], None]]] = [
     ("gauge", "/gauges/1", "paper", _heading),
     ("drawer", "/drawer", "paper", _drawer),
     ("logbook", "/logbook", "paper", _logbook),
-    ("why", "/logbook", "paper", _why),
     ("mill", "/mill", "paper", _mill),
     ("melt", "/melt", "paper", _melt),
     ("customer", "/customers/1", "paper", _heading),
     ("ways", "/ways#solders", "paper", _heading),
+    ("day", "/", "paper", _day),
 ]
 
 

@@ -13,6 +13,7 @@ from ringcraft.day.answer import day
 from ringcraft.schema import to_json
 from tests.day_oracle import day_of, solve
 from tests.ringcraft.daywork import Checked
+from tests.slices import SLICE
 
 KEPT = Path(__file__).parent.parent / "kept" / "day-optima.json"
 OPTIMA: dict[str, dict[str, Any]] = json.loads(KEPT.read_text())
@@ -40,7 +41,7 @@ def test_the_search_comes_near_the_best_and_never_under_it(seed: str) -> None:
     assert objective >= best["bound"] - 1e-6
 
 
-@pytest.mark.sweep
+@pytest.mark.skipif(SLICE is not None, reason="a minute each: make test-all")
 @pytest.mark.parametrize("seed", OPTIMA)
 def test_the_optima_are_what_the_solver_proves(seed: str) -> None:
     proven = solve(day_of(int(seed)), SECONDS)

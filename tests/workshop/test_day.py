@@ -14,7 +14,7 @@ from icalendar import Calendar
 
 from tests.workshop.conftest import MONDAY, Shop
 from tests.workshop.daywork import STEPS, day, due, fresh, settled, ways
-from workshop.day import planning
+from workshop.day import catching, planning
 from workshop.day.bench import bench_of
 from workshop.day.models import ShownPlan
 from workshop.jobs.actions import put_job, tick_step
@@ -195,3 +195,11 @@ def test_a_second_look_moves_a_promise_only_by_a_way(ours: Shop) -> None:
     assert plain is not None
     assert moved is not None
     assert (plain.jobs[0].due_min or 0) - (moved.jobs[0].due_min or 0) == 2 * 1440
+
+
+def test_a_job_from_before_is_taken_into_the_plan_when_the_server_starts(ours: Shop) -> None:
+    job = ours.job()
+    Job.objects.filter(pk=job.pk).update(left={})
+    assert day(ours)["blocks"] == []
+    assert (catching.catch_up(), catching.catch_up()) == (1, 0)
+    assert day(ours)["blocks"][0]["job_id"] == job.pk
