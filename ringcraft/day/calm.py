@@ -90,7 +90,7 @@ def as_before(s: Setting, asked: DayRequest) -> Way:
         rows.append((row.at_min, row.step, job, person.get(row.person, -1)))
         first_at[job] = min(first_at.get(job, row.at_min), row.at_min)
     lost = {job for job, at in first_at.items() if s.ready[job] > max(at, s.now) + LOST_PLACE_MIN}
-    rows = [row for row in rows if row[2] not in lost]
+    rows = [_not_before_its_pin(s, row) for row in rows if row[2] not in lost]
     rows.sort(key=lambda row: (row[0], row[0] + s.hands[row[2]][row[1]], row[2], row[1]))
     shown = {(job, step): at for at, step, job, _ in rows}
     force: dict[Task, int] = {(job, step): who for _, step, job, who in rows if who >= 0}
@@ -105,6 +105,15 @@ def as_before(s: Setting, asked: DayRequest) -> Way:
         way = inserted(s, way, job, max(2, TRIES // len(new)))
     way.walk = walk_through(s, way.order, way.force, way.held)
     return way
+
+
+def _not_before_its_pin(s: Setting, row: tuple[float, int, int, int]) -> tuple[float, int, int, int]:
+    """A start as it is shown, or as late as the pin of that step, or of one before it, makes it."""
+    at, step, job, who = row
+    for pin in s.pins:
+        if pin.job == job and pin.step <= step:
+            at = max(at, pin.at + s.tails[job][pin.step] - s.tails[job][step])
+    return at, step, job, who
 
 
 def _frozen(s: Setting, rows: list[tuple[float, int, int, int]], pull: bool) -> tuple[dict[Task, float], int]:

@@ -109,6 +109,17 @@ def test_hands_that_are_free_early_may_begin_early() -> None:
     assert (at(sooner, "J0", 0), at(sooner, "J1", 0)) == (10, 30)
 
 
+def test_a_pin_moves_its_own_job_and_leaves_the_others_where_they_were() -> None:
+    asked = a_day([step("work", 10), step("file", 10)], [step("work", 20)], [step("work", 20)], moves=0)
+    asked["jobs"][0]["due_min"] = 40
+    first = planned(asked)
+    assert at(first, "J0", 0) == 0
+    pinned = shown(asked, pinned=[{"job": "J0", "step": 0, "at_min": 100, "person": "a"}], pull=True)
+    again = planned(pinned)
+    assert (at(again, "J0", 0), at(again, "J0", 1)) == (100, 110)
+    assert sorted([at(again, "J1", 0), at(again, "J2", 0)]) == [0, 20]
+
+
 def test_a_person_gone_home_leaves_the_work_to_the_other() -> None:
     asked = a_day([step("work", 60)], [step("work", 60)], moves=MOVES)
     asked["people"].append({"key": "b", "hours": [[0, 240]]})

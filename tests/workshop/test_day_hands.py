@@ -49,6 +49,13 @@ def test_what_was_given_back_or_ticked_is_in_nobody_s_hands(ours: Shop) -> None:
     assert not taking.now_taken(ours.workshop.pk, timezone.now())
 
 
+def test_what_is_not_at_the_bench_is_in_nobody_s_hands(ours: Shop) -> None:
+    job = ours.job()
+    Job.objects.filter(pk=job.pk).update(place="setter")
+    refused = ours.send("post", "/day/take", {"job_id": job.pk, "key": "measure-stock"})
+    assert (refused.status_code, refused.json()["errors"][0]["field"]) == (422, "key")
+
+
 def test_what_is_taken_has_begun_in_the_plan(ours: Shop, a_monday_morning: Any) -> None:
     job = ours.job()
     a_monday_morning(hours=2)

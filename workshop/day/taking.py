@@ -32,6 +32,8 @@ def take(actor: Actor, job_id: int, key: str) -> Took:
     if actor.user_id is None:
         raise BadRequest([UnknownNameError("key", "Nobody is there to take it.", "Sign in first.")])
     job = locked(actor, job_id)
+    if job.closed_at is not None or job.place:
+        raise BadRequest([UnknownNameError("key", "That job is not at the bench.", "Say first that it is back.")])
     steps = {row[0]: row for row in job.left.get("steps", ())}
     if key not in steps:
         raise BadRequest(

@@ -188,57 +188,59 @@
           class="flame">{one.text}</text
         >
       {/each}
-      <g
-        role="listbox"
-        tabindex="0"
-        aria-label={`The steps of ${person.name}`}
-        aria-activedescendant={chosenId(person.id) || undefined}
-        onkeydown={(event) => moving.keyed(event, person.id)}
-        onfocus={() => (looked = chosenId(person.id))}
-      >
-        {#each moving.row(person.id) as one (idOf(one))}
-          {@const begins = moving.at(one)}
-          {@const ends = begins + time(one.ends) - time(one.begins)}
-          {@const wait = one.waits_until ? time(one.waits_until) - time(one.ends) : 0}
-          {#if wait > 0}
-            <line
-              x1={x(inside(ends))}
-              x2={x(inside(ends + wait))}
-              y1={y + BAR + 4}
-              y2={y + BAR + 4}
-              stroke={tone(one.family)}
-              class="wait"
-            />
-          {/if}
-          <rect
-            id={idOf(one)}
-            x={x(inside(begins))}
-            {y}
-            width={Math.max(3, x(inside(ends)) - x(inside(begins)) - 1)}
-            height={BAR}
-            fill={tone(one.family)}
-            class={[
-              'block-of',
-              one.pinned && 'pinned',
-              one.begun && 'begun',
-              moving.of(person.id) === one && 'chosen',
-            ]}
-            role="option"
-            tabindex="-1"
-            aria-selected={moving.of(person.id) === one}
-            aria-label={says(one)}
-            data-job={one.job_id}
-            data-key={one.key}
-            data-pinned={one.pinned}
-            onpointerenter={() => (looked = idOf(one))}
-            onpointerdown={(event) => moving.grabbed(event, one)}
-            onpointermove={(event) => moving.dragging(event)}
-            onpointerup={() => moving.dropped()}
-          >
-            <title>{says(one)}</title>
-          </rect>
-        {/each}
-      </g>
+      {#if moving.row(person.id).length}
+        <g
+          role="listbox"
+          tabindex="0"
+          aria-label={`The steps of ${person.name}`}
+          aria-activedescendant={chosenId(person.id) || undefined}
+          onkeydown={(event) => moving.keyed(event, person.id)}
+          onfocus={() => (looked = chosenId(person.id))}
+        >
+          {#each moving.row(person.id) as one (idOf(one))}
+            {@const begins = moving.at(one)}
+            {@const ends = begins + time(one.ends) - time(one.begins)}
+            {@const wait = one.waits_until ? time(one.waits_until) - time(one.ends) : 0}
+            {#if wait > 0}
+              <line
+                x1={x(inside(ends))}
+                x2={x(inside(ends + wait))}
+                y1={y + BAR + 4}
+                y2={y + BAR + 4}
+                stroke={tone(one.family)}
+                class="wait"
+              />
+            {/if}
+            <rect
+              id={idOf(one)}
+              x={x(inside(begins))}
+              {y}
+              width={Math.max(3, x(inside(ends)) - x(inside(begins)) - 1)}
+              height={BAR}
+              fill={tone(one.family)}
+              class={[
+                'block-of',
+                one.pinned && 'pinned',
+                one.begun && 'begun',
+                moving.of(person.id) === one && 'chosen',
+              ]}
+              role="option"
+              tabindex="-1"
+              aria-selected={moving.of(person.id) === one}
+              aria-label={says(one)}
+              data-job={one.job_id}
+              data-key={one.key}
+              data-pinned={one.pinned}
+              onpointerenter={() => (looked = idOf(one))}
+              onpointerdown={(event) => moving.grabbed(event, one)}
+              onpointermove={(event) => moving.dragging(event)}
+              onpointerup={() => moving.dropped()}
+            >
+              <title>{says(one)}</title>
+            </rect>
+          {/each}
+        </g>
+      {/if}
       {#each runsOf(person.id) as one (one.begins)}
         <rect
           x={x(inside(one.begins))}

@@ -12,6 +12,7 @@
     plan: DayPlan
   }
   let { plan }: Props = $props()
+  const MOST_BESIDE = 6
   const day = $derived(plan.day)
   const today = $derived(day ? day.now.slice(0, 10) : '')
   const dayName = (on: string) => (on === today ? 'today' : dayWords(on))
@@ -83,11 +84,14 @@
     {/if}
     {#if day.beside.length}
       <ul class="text-soft mt-3" aria-label="What is not planned">
-        {#each day.beside as one (one.job_id)}
+        {#each day.beside.slice(0, MOST_BESIDE) as one (one.job_id)}
           <li>
             <a class="quiet" href={`/job/${one.job_id}`}><Say text={one.name} /></a>: {one.says}
           </li>
         {/each}
+        {#if day.beside.length > MOST_BESIDE}<li>
+            and {day.beside.length - MOST_BESIDE} more
+          </li>{/if}
       </ul>
     {/if}
     {#if pulse.running.length}

@@ -78,6 +78,12 @@
     padding: 0.2rem 0 0.2rem 0.8rem;
     color: var(--flame-text);
   }
+  .ended a,
+  .ended button {
+    display: inline-block;
+    min-height: 28px; /* for dirty hands */
+    padding: 2px 0;
+  }
   @media (min-width: 640px) {
     .ended {
       margin-left: 2.25rem;
