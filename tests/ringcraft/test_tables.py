@@ -27,6 +27,7 @@ def test_no_table_is_forgotten_here() -> None:
         *TABLES,
         "solders",
         "spreads",
+        "day",
         "flux",
         "size-answers",
         "causes",
@@ -60,6 +61,8 @@ def test_spreads_and_rules_have_reasons_and_sources() -> None:
     spreads = [row for row in record("spreads").values() if isinstance(row, dict)]
     assert len(spreads) == 4
     assert all(row["sd_mm"] > 0 and row["why"] and row["source"] for row in spreads)
+    ours = [record("day"), *(row for row in record("day").values() if isinstance(row, dict))]
+    assert all(row["why"] and row["source"] for row in ours)
     assert all(rule.source for rule in RULES.values())
 
 
