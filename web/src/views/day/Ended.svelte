@@ -2,17 +2,18 @@
   import type { Mistake, Schemas } from '$lib/api/client'
   import { outbox } from '$lib/outbox.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
+  import { router } from '$lib/router.svelte'
   import { pulse } from '$lib/pulse.svelte'
   import { session } from '$lib/session.svelte'
   import { softSound } from '$lib/soft-sound'
 
   /** Waits that are over: a mark on every screen, which ring it is, and what is done about it. */
-  const MOST = 3
+  const most = $derived(router.parts[0] ? 1 : 3) // a sheet keeps its room
   const LONGER_MIN = 5
   let mistakes = $state.raw<Mistake[]>([])
   let heard = new Set<string>()
   const mark = (one: Schemas['Timer']) => `${one.id} ${one.ends_at}`
-  const shown = $derived(pulse.ended.slice(0, MOST))
+  const shown = $derived(pulse.ended.slice(0, most))
   const SAYS: Record<string, string> = {
     pickle: 'Out of the pickle now',
     tumble: 'Out of the tumbler now',
@@ -64,8 +65,8 @@
         >
       </p>
     {/each}
-    {#if pulse.ended.length > MOST}
-      <p>and {pulse.ended.length - MOST} more are ready on the bench</p>
+    {#if pulse.ended.length > most}
+      <p><a href="/">and {pulse.ended.length - most} more, on the bench</a></p>
     {/if}
     <Mistakes {mistakes} />
   </div>
