@@ -132,7 +132,7 @@ def _told(s: Setting, way: Way, walk: Walk, instead_of: Way | None, tried: int) 
         by_order=tuple(rest),
         missed_pins=missed,
         ends=ends,
-        savings=savings(s, way),
+        savings=savings(s, way, by_rule=tried > 0 and not rest),
         moves=tried,
     )
 

@@ -36,8 +36,8 @@ class Saving:
     others: tuple[LaterJob, ...]
 
 
-def savings(s: Setting, way: Way) -> tuple[Saving, ...]:
-    """For the jobs that come latest: what taking each first would come to."""
+def savings(s: Setting, way: Way, *, by_rule: bool) -> tuple[Saving, ...]:
+    """For the jobs that come latest: what taking each first would come to, by the rule too where there is time."""
     walk = way.walk
     if walk is None:
         return ()
@@ -46,17 +46,19 @@ def savings(s: Setting, way: Way) -> tuple[Saving, ...]:
     found = []
     for job in late[:MOST_SAVED]:
         if s.first[job] < len(s.hands[job]):
-            found.append(_first(s, way, walk, job))
+            found.append(_first(s, way, walk, job, by_rule))
     return tuple(found)
 
 
-def _first(s: Setting, way: Way, walk: Walk, job: int) -> Saving:
+def _first(s: Setting, way: Way, walk: Walk, job: int, by_rule: bool) -> Saving:
     pulled = [one for one in way.order if one != job]
     steps = way.order.count(job)
     at = min(way.kept, len(pulled))
     order = pulled[:at] + [job] * steps + pulled[at:]
-    heavy = replace(s, weight=[w * 50 if one == job else w for one, w in enumerate(s.weight)])
-    tried = [walk_through(s, order, {}), dispatch(heavy, Rule(gate=1), [job])[1]]
+    tried = [walk_through(s, order, {})]
+    if by_rule:
+        heavy = replace(s, weight=[w * 50 if one == job else w for one, w in enumerate(s.weight)])
+        tried.append(dispatch(heavy, Rule(gate=1), [job])[1])
     # a step that the two agree on is taken first; the better end of the two is told
     best = min(tried, key=lambda one: (_late(s, one, job), sum(_late(s, one, j) for j in range(len(s.due)))))
     others = tuple(

@@ -12,7 +12,7 @@ from ringcraft.day.dispatch import Rule, dispatch
 from ringcraft.day.setting import FLAME, Setting, Task
 from ringcraft.day.walk import LATE, SESSION, Walk
 
-PLACEMENTS = 130_000  # about a second's worth here: a move that goes through more steps counts for more
+PLACEMENTS = 90_000  # about a second's worth here: a move that goes through more steps counts for more
 OVERHEAD = 12  # what a move costs whatever it goes through, in steps
 EVERY = 12  # steps between the places from which a walk is taken up again
 MEMORY = 24

@@ -31,18 +31,16 @@
     props?: (catalogue: Catalogue, number: number) => Record<string, unknown>
   }
   /** The sheet of a kind of work: a new one, and one that is kept. */
-  function sheetOf({ at, nav, sheet, load: fetched }: WorkView) {
-    const view = sheet as Component<Record<string, unknown>> | undefined
-    const load = fetched as Route['load']
+  function sheetOf({ at, nav, sheet }: WorkView) {
+    const view = sheet as Component<Record<string, unknown>>
     return [
       {
         at,
         one: true,
         view,
-        load,
         props: (catalogue: Catalogue, jobId: number) => ({ catalogue, jobId }),
       },
-      { at, nav, view, load, props: (catalogue: Catalogue) => ({ catalogue, jobId: null }) },
+      { at, nav, view, props: (catalogue: Catalogue) => ({ catalogue, jobId: null }) },
     ]
   }
   const ROUTES = [

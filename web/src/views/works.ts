@@ -16,9 +16,7 @@ export interface WorkView {
   nav?: string
   shortcut: string
   says: string
-  /** Its sheet: at hand from the first, or fetched when it is gone to. */
-  sheet?: Component<{ catalogue: Catalogue; jobId: number | null }>
-  load?: () => Promise<{ default: Component<{ catalogue: Catalogue; jobId: number | null }> }>
+  sheet: Component<{ catalogue: Catalogue; jobId: number | null }>
   /** What its card draws beside a step, at which stations. */
   /** What its card shows under the steps of what was read so far. */
   soFar?: { load: () => Promise<{ default: Component<{ job: Job }> }> }

@@ -1,10 +1,11 @@
 import type { WorkView } from '../works'
+import PracticeView from './PracticeView.svelte'
 
 export const PRACTICE: WorkView = {
   key: 'practice',
   at: 'practice',
   shortcut: 'p',
   says: 'a practice, in rounds',
-  load: () => import('./PracticeView.svelte'),
+  sheet: PracticeView,
   soFar: { load: () => import('./SoFar.svelte') },
 }

@@ -1,4 +1,5 @@
 import type { WorkView } from '../works'
+import ResizeView from './ResizeView.svelte'
 
 export const RESIZE: WorkView = {
   key: 'resize',
@@ -6,7 +7,7 @@ export const RESIZE: WorkView = {
   nav: 'Resize',
   shortcut: 'r',
   says: 'a ring to resize',
-  load: () => import('./ResizeView.svelte'),
+  sheet: ResizeView,
   drawn: {
     stations: ['measure', 'cut', 'form', 'join'],
     load: () => import('./CardDrawing.svelte'),
