@@ -16,6 +16,8 @@ import { session } from '$lib/session.svelte'
 import { Keeping, type Kept } from './keeping.svelte'
 import { KEPT_GAUGE, waysOf, type Words } from './order'
 
+const WAIT_MS = 50
+const MOST_WAITS = 100
 export type Gauge = Schemas['GaugeRequest'] | null
 interface Planned {
   title: string
@@ -90,6 +92,13 @@ export abstract class Sheet<P extends Planned> {
   /** While it is under way nothing can be typed that would not be in it; a refusal gives the field back. */
   async keep() {
     const field = document.activeElement as HTMLElement | null
+    // somebody was quicker than the first answer: the name comes with the plan
+    for (
+      let nth = 0;
+      !this.plan && this.begun && !this.mistakes.length && nth < MOST_WAITS;
+      nth += 1
+    )
+      await new Promise((done) => setTimeout(done, WAIT_MS))
     await this.keeping.keep(this.plan?.title ?? '', this.order)
     await tick()
     if (field?.isConnected) field.focus()
