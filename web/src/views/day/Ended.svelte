@@ -2,13 +2,12 @@
   import type { Mistake, Schemas } from '$lib/api/client'
   import { outbox } from '$lib/outbox.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
-  import { router } from '$lib/router.svelte'
   import { pulse } from '$lib/pulse.svelte'
   import { session } from '$lib/session.svelte'
   import { softSound } from '$lib/soft-sound'
 
   /** Waits that are over: a mark on every screen, which ring it is, and what is done about it. */
-  const most = $derived(router.parts[0] ? 1 : 3) // a sheet keeps its room
+  const most = 3
   const LONGER_MIN = 5
   let mistakes = $state.raw<Mistake[]>([])
   let heard = new Set<string>()
