@@ -8,18 +8,19 @@ from ringcraft.day.asking import DayRequest, checked_day, read_day
 from ringcraft.day.calm import by_order, planned
 from ringcraft.day.saving import Saving, savings
 from ringcraft.day.search import Way
-from ringcraft.day.setting import Setting, compile_day
+from ringcraft.day.setting import Setting, Task, compile_day
 from ringcraft.day.walk import Walk
 
 
 @dataclass(frozen=True)
 class DayStart:
-    """When a step begins [min], and by whom."""
+    """When a step begins [min], by whom, and in which pot or tumbler."""
 
     job: str
     step: int
     at_min: float
     person: str
+    vessel: str
 
 
 @dataclass(frozen=True)
@@ -116,8 +117,14 @@ def _told(s: Setting, way: Way, walk: Walk, instead_of: Way | None, tried: int) 
     rest = [s.jobs[job].id for job in by_order(s)]
     return DayAnswer(
         starts=tuple(
-            DayStart(s.jobs[job].id, step, round(at, 3), s.people[who] if who >= 0 else "")
-            for job, step, at, who in sorted(walk.starts, key=lambda one: (one[2], one[0], one[1]))
+            DayStart(
+                s.jobs[job].id,
+                step,
+                round(at, 3),
+                s.people[who] if who >= 0 else "",
+                s.vessel_keys[vessel] if vessel >= 0 else "",
+            )
+            for job, step, at, who, vessel in sorted(walk.starts, key=lambda one: (one[2], one[0], one[1]))
         ),
         sessions=tuple(
             TorchSession(s.people[who], round(begins, 3), round(lit, 3), round(last, 3))
@@ -138,10 +145,10 @@ def _told(s: Setting, way: Way, walk: Walk, instead_of: Way | None, tried: int) 
 
 
 def _missed(s: Setting, walk: Walk) -> tuple[MissedPin, ...]:
-    begins = {(job, step): (at, who) for job, step, at, who in walk.starts}
+    begins: dict[Task, float] = {(job, step): at for job, step, at, _, _ in walk.starts}
     out = []
     for pin in s.pins:
-        at = begins.get((pin.job, pin.step), (None, -1))[0]
+        at = begins.get((pin.job, pin.step))
         if at is None or abs(at - pin.at) > 1e-6:
             why = _why_missed(s, walk, pin.job, pin.step, pin.at)
             out.append(MissedPin(s.jobs[pin.job].id, pin.step, pin.at, at, why))
@@ -153,7 +160,7 @@ def _why_missed(s: Setting, walk: Walk, job: int, step: int, wanted: float) -> s
         return "that time has passed"
     if not any(a <= wanted and wanted + s.hands[job][step] <= b for hours in s.windows for a, b in hours):
         return "nobody works through that time"
-    begins = {one: at for one, k, at, _ in walk.starts if k == step - 1 and one == job}
+    begins = {one: at for one, k, at, _, _ in walk.starts if k == step - 1 and one == job}
     if job in begins and begins[job] + s.hands[job][step - 1] + s.waits[job][step - 1] > wanted + 1e-6:
         return "what comes before it is not done by then"
     return "hands, flame or vessel are not free then"

@@ -147,23 +147,14 @@ class DayJob:
 
 
 @request
-class BegunStep:
-    """A step that has begun: it runs to its end, at least a minute more."""
+class PlacedStep:
+    """A step at a time, by whom and in which vessel: begun, pinned or shown, as a plan answers its starts."""
 
     job: Name
     step: Place
     at_min: Minute
     person: Label = ""
-
-
-@request
-class PinnedStep:
-    """A step that somebody put at a time."""
-
-    job: Name
-    step: Place
-    at_min: Minute
-    person: Label = ""
+    vessel: Label = ""
 
 
 @request
@@ -181,6 +172,8 @@ class ShownSession:
 class DayRequest:
     """Everything that a plan of the day follows from; ``before`` are the starts of the plan that is shown now.
 
+    What has begun runs to its end, at least a minute more.
+
     ``pull``: what is shown for the next half hour keeps its order but begins as soon as hands are free.
     """
 
@@ -192,9 +185,9 @@ class DayRequest:
     pots: Annotated[tuple[DayPot, ...], _listed(40, "pots")] = ()
     pot_holds: Holds | None = None
     tumblers: Annotated[tuple[DayTumbler, ...], _listed(40, "tumblers")] = ()
-    begun: Annotated[tuple[BegunStep, ...], _listed(MOST_JOBS * 4, "steps")] = ()
-    pinned: Annotated[tuple[PinnedStep, ...], _listed(MOST_JOBS, "pins")] = ()
-    before: Annotated[tuple[PinnedStep, ...], _listed(MOST_JOBS * MOST_STEPS, "starts")] = ()
+    begun: Annotated[tuple[PlacedStep, ...], _listed(MOST_JOBS * 4, "steps")] = ()
+    pinned: Annotated[tuple[PlacedStep, ...], _listed(MOST_JOBS, "pins")] = ()
+    before: Annotated[tuple[PlacedStep, ...], _listed(MOST_JOBS * MOST_STEPS, "starts")] = ()
     sessions: Annotated[tuple[ShownSession, ...], _listed(400, "sessions")] = ()
     pull: bool = False
     moves: Moves = 20_000
@@ -227,7 +220,7 @@ def _problems(asked: DayRequest) -> list[CraftError]:
     for place, person in enumerate(asked.people):
         out += _hours_problems(place, person)
     steps = {job.id: len(job.steps) for job in asked.jobs}
-    told: tuple[tuple[str, Sequence[BegunStep | PinnedStep]], ...] = (
+    told: tuple[tuple[str, Sequence[PlacedStep]], ...] = (
         ("begun", asked.begun),
         ("pinned", asked.pinned),
     )

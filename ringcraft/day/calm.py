@@ -133,7 +133,7 @@ def _frozen(s: Setting, rows: list[tuple[float, int, int, int]], pull: bool) -> 
 def inserted(s: Setting, way: Way, job: int, tries: int) -> Way:
     """A way with one more job, its steps put where they cost least, then where the others keep their ends."""
     walk = way.walk or walk_through(s, way.order, way.force, way.held)
-    begins: dict[Task, float] = {(at, step): when for at, step, when, _ in walk.starts}
+    begins: dict[Task, float] = {(at, step): when for at, step, when, _, _ in walk.starts}
     counts = list(s.first)
     times = []
     for one in way.order:

@@ -64,7 +64,35 @@ def _next(s: Setting, walk: Walk, rule: Rule, open_jobs: list[int]) -> int:
         walk.lit[who] >= 0 and walk.sessions[walk.lit[who]][3] + FLAME_GAP_MIN >= soonest for who in s.who[FLAME]
     )
     waits = not lit and len(at_flame) < min(rule.gate, len(open_jobs))
-    return min(ripe, key=lambda job: (_score(s, walk, rule, job, soonest, lit, waits), job))
+    due = _due_by_pins(s, walk) if walk.s.pins else s.due
+    soon = lit and any(
+        s.codes[job][walk.nxt[job]] == FLAME and walk.ready[job] <= soonest + FLAME_GAP_MIN / 2 for job in open_jobs
+    )
+    state = _State(soonest, lit, waits, soon, due)
+    return min(ripe, key=lambda job: (_score(s, walk, rule, job, state), job))
+
+
+@dataclass(frozen=True)
+class _State:
+    """What holds for every step that could be next: the time, a lit torch, a flame that waits for more or is near."""
+
+    now: float
+    lit: bool
+    waits: bool
+    flame_soon: bool
+    due: list[float | None]
+
+
+def _due_by_pins(s: Setting, walk: Walk) -> list[float | None]:
+    """The due times, earlier where a step that is pinned makes the work before it press."""
+    due = list(s.due)
+    for row in walk.pins:
+        for pin in row:
+            if pin.step >= walk.nxt[pin.job]:
+                by = pin.at + s.tails[pin.job][pin.step]
+                known = due[pin.job]
+                due[pin.job] = by if known is None else min(known, by)
+    return due
 
 
 def _first_free(s: Setting, walk: Walk, who: int) -> float:
@@ -75,35 +103,18 @@ def _first_free(s: Setting, walk: Walk, who: int) -> float:
     return NEVER
 
 
-def _score(s: Setting, walk: Walk, rule: Rule, job: int, now: float, lit: bool, waits: bool) -> float:
+def _score(s: Setting, walk: Walk, rule: Rule, job: int, state: _State) -> float:
     """Minutes of slack, less what speaks for it now; the least goes first."""
     step = walk.nxt[job]
-    due, tail, code = s.due[job], s.tails[job][step], s.codes[job][step]
-    for row in walk.pins:
-        for pin in row:
-            if pin.job == job and pin.step >= step:
-                upto = tail - s.tails[job][pin.step]
-                due = pin.at + tail - upto if due is None else min(due, pin.at + tail - upto)
-    slack = A_WHILE_MIN if due is None else due - now - tail
+    due, tail, code = state.due[job], s.tails[job][step], s.codes[job][step]
+    slack = A_WHILE_MIN if due is None else due - state.now - tail
     if rule.by_due and due is not None:
         slack += rule.by_due * tail
     score = min(slack, A_WHILE_MIN)
     score = score / s.weight[job] if score > 0 else score * s.weight[job]
-    if lit and code == FLAME:
-        score -= 120
-    elif lit and code == BESIDE:
-        score -= 60
-    elif (
-        lit
-        and code == WORK
-        and any(
-            s.codes[other][walk.nxt[other]] == FLAME and walk.ready[other] <= now + FLAME_GAP_MIN / 2
-            for other in range(len(walk.nxt))
-            if walk.nxt[other] < len(s.codes[other])
-        )
-    ):
-        score += 90
-    if waits and code == FLAME and slack > GATE_SLACK_MIN:
+    if state.lit:
+        score += {FLAME: -120, BESIDE: -60, WORK: 90 if state.flame_soon else 0}[code]
+    elif state.waits and code == FLAME and slack > GATE_SLACK_MIN:
         score += A_WHILE_MIN
     wait = s.waits[job][step]
     if slack > 0 and wait:

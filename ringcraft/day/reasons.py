@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from ringcraft.day.answer import DayAnswer
 from ringcraft.day.asking import DayRequest
 from ringcraft.day.saving import Saving
+from ringcraft.day.setting import AT_THE_FLAME
 
 DAY_MIN = 1440.0
 LONG_WAIT_MIN = 60.0
@@ -51,7 +52,7 @@ def why_next(asked: DayRequest, answer: DayAnswer, job: str, step: int, name: Na
         return f"it comes {span_words(late)} late"
     start = next((one for one in answer.starts if one.job == job and one.step == step), None)
     shared = _shared(asked, answer, job, step)
-    if start is not None and row.steps[step].kind in ("solder", "anneal") and len(shared) > 1:
+    if start is not None and row.steps[step].kind in AT_THE_FLAME and len(shared) > 1:
         return f"one torch does for {and_words([name(one) for one in shared])}"
     if row.due_min is not None and row.due_min - answer.ends[job] < DAY_MIN:
         return f"it is done {span_words(row.due_min - answer.ends[job])} before it is promised"
@@ -76,7 +77,7 @@ def _shared(asked: DayRequest, answer: DayAnswer, job: str, step: int) -> list[s
 def session_jobs(asked: DayRequest, answer: DayAnswer) -> list[list[str]]:
     """The jobs at the flame of each session, in its order."""
     kinds = {(one.id, nth): row.kind for one in asked.jobs for nth, row in enumerate(one.steps)}
-    flames = [one for one in answer.starts if kinds[one.job, one.step] in ("solder", "anneal")]
+    flames = [one for one in answer.starts if kinds[one.job, one.step] in AT_THE_FLAME]
     return [
         list(
             dict.fromkeys(

@@ -62,8 +62,8 @@ def settled(s: Setting, way: Way) -> Way:
     """The same plan told in the order in which its steps begin, so that it follows from itself again."""
     for _ in range(6):
         walk = way.walk or walked(s, way)[0]
-        steps = sorted((at, at + s.hands[job][step], job, step, who) for job, step, at, who in walk.starts)
-        begun = {(job, step) for job, step, _, _ in s.begun}
+        steps = sorted((at, at + s.hands[job][step], job, step, who) for job, step, at, who, _ in walk.starts)
+        begun = {(job, step) for job, step, _, _, _ in s.begun}
         rows = [row for row in steps if (row[2], row[3]) not in begun]
         order = _in_order([row[2] for row in rows], way)
         force = {(job, step): who for _, _, job, step, who in rows}

@@ -10,7 +10,8 @@ FLAME_GAP_MIN = 30.0  # a torch that nobody used for so long has been put out
 FROZEN_MIN = 30.0
 #: What a step is to a lit torch: other work puts it out, the flame needs it, the rest may go on beside it.
 WORK, BESIDE, FLAME = 0, 1, 2
-_CODES = {"solder": FLAME, "anneal": FLAME, "flux": BESIDE, "pickle": BESIDE, "rinse": BESIDE}
+AT_THE_FLAME, BESIDE_THE_FLAME = ("solder", "anneal"), ("flux", "pickle", "rinse")
+_CODES = {**dict.fromkeys(AT_THE_FLAME, FLAME), **dict.fromkeys(BESIDE_THE_FLAME, BESIDE)}
 IN_A_POT, IN_A_TUMBLER = "pickle", "tumble"
 
 Task = tuple[int, int]  # a job and a step of it, by their places in the request
@@ -51,7 +52,7 @@ class Setting:
     weight: list[float]
     first: list[int]
     ready: list[float]
-    begun: list[tuple[int, int, float, int]]
+    begun: list[tuple[int, int, float, int, int]]
     lit: dict[int, tuple[float, float, float]]
     pins: list[Pin]
     dead: dict[int, str]
@@ -161,13 +162,16 @@ def _begin(out: Setting, asked: DayRequest) -> None:
     number = {job.id: at for at, job in enumerate(asked.jobs)}
     person = {key: at for at, key in enumerate(out.people)}
     rows = [(number[row.job], row.step, row.at_min, person.get(row.person, -1)) for row in asked.begun]
+    keys = {key: at for at, key in enumerate(out.vessel_keys)}
+    vessels = {(number[row.job], row.step): keys.get(row.vessel, -1) for row in asked.begun}
     running: dict[int, tuple[int, int, float, int]] = {}
     for row in rows:
         if row[0] not in running or row[1] > running[row[0]][1]:
             running[row[0]] = row
     for job, step, at, who in running.values():
+        vessel = vessels.get((job, step), -1)
         ends = max(at + out.hands[job][step], out.now + 1)
-        out.begun.append((job, step, at, who))
+        out.begun.append((job, step, at, who, vessel))
         out.first[job] = step + 1
         out.ready[job] = max(ends + out.waits[job][step], asked.jobs[job].from_min or ends)
         if who >= 0:

@@ -9,7 +9,7 @@ from ringcraft.day.setting import FLAME, FLAME_GAP_MIN, WORK, Pin, Setting, Task
 NEVER = float("inf")
 LATE, SESSION, MISSED, UNPLACED, ENDS = 1000.0, 60.0, 100_000.0, 1_000_000.0, 1e-5
 
-Start = tuple[int, int, float, int]  # job, step, when, by whom
+Start = tuple[int, int, float, int, int]  # job, step, when, by whom, in which vessel
 Offer = tuple[float, float, float, int, int]  # ends, begins, lights from (or nan), by whom, in which vessel
 
 
@@ -44,20 +44,19 @@ class Walk:
         for who, (begins, lit, last) in s.lit.items():
             self.lit[who] = len(self.sessions)
             self.sessions.append((who, begins, lit, last))
-        for job, step, at, who in s.begun:
-            self._begin(job, step, at, who)
+        for job, step, at, who, known in s.begun:
+            self._begin(job, step, at, who, known)
 
-    def _begin(self, job: int, step: int, at: float, who: int) -> None:
+    def _begin(self, job: int, step: int, at: float, who: int, known: int) -> None:
         s = self.s
-        ends = max(at + s.hands[job][step], s.now + 1)
-        if places := s.places[job][step]:
-            fits = [
-                v for v in places if v >= 0 and self._vessel(v, s.now, ends + s.waits[job][step] - s.now) == s.now
-            ]
-            vessel = (fits or [v for v in places if v >= 0] or [-1])[0]
-            if vessel >= 0:
-                self.used[vessel] = (*self.used[vessel], (at, ends + s.waits[job][step]))
-        self.starts.append((job, step, at, who))
+        until = max(at + s.hands[job][step], s.now + 1) + s.waits[job][step]
+        places = [v for v in s.places[job][step] if v >= 0]
+        places = [known] if known in places else places
+        free = [v for v in places if self._vessel(v, s.now, until - s.now) == s.now]
+        vessel = next(iter(free or places), -1)
+        if vessel >= 0:
+            self.used[vessel] = (*self.used[vessel], (at, until))
+        self.starts.append((job, step, at, who, vessel))
         self._done(job)
 
     def copy(self) -> Walk:
@@ -189,7 +188,7 @@ class Walk:
         s = self.s
         free = self.free[who]
         if self.lit[who] >= 0:
-            _, _, lit_from, last = self.sessions[self.lit[who]]
+            last = self.sessions[self.lit[who]][3]
             at = free if free > ready else ready
             place = self._window(who, last)
             inside = (
@@ -199,7 +198,6 @@ class Walk:
             )
             if inside and at <= last + FLAME_GAP_MIN and self._torch_at(who, last, at + hands) == last:
                 return (at + hands, at, NEVER, who, -1)
-            del lit_from
         at = ready if ready > free + s.light else free + s.light
         while True:
             begins = self._open(who, at - s.light, s.light + hands)
@@ -268,7 +266,7 @@ class Walk:
                 place += 1
             self.win[who] = place
         self.ready[job] = ends + s.waits[job][step]
-        self.starts.append((job, step, at, who))
+        self.starts.append((job, step, at, who, vessel))
         self.nxt[job] = step + 1
         self._done(job)
 

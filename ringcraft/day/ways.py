@@ -6,6 +6,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
+from functools import cache
 from typing import Annotated, Any
 from zoneinfo import ZoneInfo, available_timezones
 
@@ -55,12 +56,14 @@ def _date(value: object) -> str:
 
 def _zone(value: object) -> str:
     text = value.strip() if isinstance(value, str) else ""
-    if text and text not in _zones():
+    if text and text not in zones():
         raise UnreadableError("", "That time zone is not known here.", "Such as Europe/Vienna, or leave it open.")
     return text
 
 
-def _zones() -> frozenset[str]:
+@cache
+def zones() -> frozenset[str]:
+    """The time zones that are known here, by their names."""
     return frozenset(available_timezones())
 
 
@@ -233,7 +236,7 @@ def windows(day: ShopDay, person: str, first: date, days: int) -> list[tuple[dat
     out: list[tuple[datetime, datetime]] = []
     opening = {one.weekday: one for one in (*our_opening(), *day.opening)}
     closed = {one.day for one in day.closed}
-    zone = ZoneInfo(day.zone or "UTC")
+    zone = ZoneInfo(day.zone)
     for nth in range(days):
         on = first + timedelta(days=nth)
         if on.isoformat() in closed:

@@ -24,7 +24,9 @@ def test_calibrate_then_plan_on_that_gauge_with_the_keyboard(bench: Page) -> Non
     readings = [(mark, f"{11.6332 + 0.8128 * int(mark) + off:.2f}") for mark, off in marks]
     type_readings(["0.00", *[text for pair in readings for text in pair]], page.keyboard.press)
     expect(page.get_by_test_id("fit-says")).to_contain_text("Mark 7 is off by +0.30 mm and left out")
-    page.get_by_role("button", name="Keep this calibration").press("Enter")
+    keep = page.get_by_role("button", name="Keep this calibration")
+    expect(keep).to_be_enabled()
+    keep.press("Enter")
     expect(page.get_by_role("region", name="Calibrations kept")).to_contain_text("5 marks, without 7")
 
     page.get_by_role("link", name="New ring").click()

@@ -201,7 +201,7 @@ def test_what_cannot_be_read_is_refused_at_its_field(changes: Day, field: str) -
 
 def test_the_command_line_answers_the_day() -> None:
     status, out = run("day", io.StringIO(json.dumps(a_day([step()]))))
-    assert (status, out["starts"]) == (0, [{"job": "J0", "step": 0, "at_min": 0, "person": "a"}])
+    assert (status, out["starts"]) == (0, [{"job": "J0", "step": 0, "at_min": 0, "person": "a", "vessel": ""}])
     status, out = run("day", io.StringIO(json.dumps(a_day([step(hands=-1)]))))
     assert (status, out["error"]["field"]) == (2, "jobs.0.steps.0.hands_min")
 

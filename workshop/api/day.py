@@ -11,6 +11,7 @@ from django.utils import timezone
 from ninja import Router, Schema
 from pydantic import TypeAdapter
 
+from ringcraft.day.ways import zones
 from ringcraft.errors import BadRequest, UnknownNameError
 from ringcraft.works import WORKS
 from workshop.api.jobs import one_job
@@ -21,7 +22,6 @@ from workshop.day.models import LearntMinutes
 from workshop.day.planning import plan_now, settle, shown_version, version_of
 from workshop.day.promising import CounterAnswer, when_ready
 from workshop.day.sheet import DayOut, TakenStep, day_sheet, taken_steps
-from workshop.day.zones import zone_of
 from workshop.jobs.plans import plan_order, work_of
 from workshop.jobs.progress import done_times
 
@@ -94,6 +94,12 @@ class LearntRow(Schema):
     minutes: float
     planned: float
     times: int
+
+
+def zone_of(request: HttpRequest) -> str:
+    """The time zone that a screen says it is in; empty where it says none, or one that is not known here."""
+    said = request.headers.get("Bench-Zone", "")
+    return said if said in zones() else ""
 
 
 def _sheet(request: HttpRequest, on: date | None, *, search: bool) -> HttpResponse:

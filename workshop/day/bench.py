@@ -8,20 +8,20 @@ from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from ringcraft.day.asking import (
-    BegunStep,
+    MOST_PEOPLE,
     DayJob,
     DayPerson,
     DayPot,
     DayRequest,
     DayStep,
     DayTumbler,
-    PinnedStep,
+    PlacedStep,
     ShownSession,
 )
-from ringcraft.day.setting import FLAME_GAP_MIN
+from ringcraft.day.setting import AT_THE_FLAME, BESIDE_THE_FLAME, FLAME_GAP_MIN
 from ringcraft.day.ways import ShopDay, may_light, pots_of, tumblers_of, windows
 from ringcraft.following.look_again import LOOK_AGAIN
-from workshop.day.minutes import HANDS, WAIT, Learnt, learnt_of
+from workshop.day.minutes import InForce, in_force
 from workshop.day.models import Pin, ShownPlan, Took
 from workshop.day.taking import now_taken
 from workshop.jobs.models import Job, StepDone
@@ -37,7 +37,7 @@ COLUMNS = (
 AWAY = {"setter": "with the setter", "plater": "at the plater’s"}
 ELSEWHERE = {"asked": "the customer was asked", "ready": "ready to be collected"}
 OVERDUE_MIN = 15.0
-FIRE, BESIDE = ("solder", "anneal"), ("flux", "pickle", "rinse")
+FLAME_GAP = timedelta(minutes=FLAME_GAP_MIN)
 MOVES, SEED = 20_000, 25
 
 
@@ -66,13 +66,13 @@ class Bench:
     now: datetime
     origin: datetime
     people: dict[int, User]
+    minutes: InForce
     jobs: dict[int, Job] = field(default_factory=dict)
     steps: dict[int, list[StepName]] = field(default_factory=dict)
     not_planned: int = 0
     aside: dict[int, str] = field(default_factory=dict)
     taken: Sequence[Took] = ()
     pins: Sequence[Pin] = ()
-    request: DayRequest | None = None
 
     def minute(self, at: datetime) -> float:
         """A time as minutes of the plan."""
@@ -85,27 +85,28 @@ class Bench:
     @property
     def zone(self) -> ZoneInfo:
         """The shop's time zone."""
-        return ZoneInfo(self.day.zone or "UTC")
+        return ZoneInfo(self.day.zone)
 
 
-def bench_of(shop: Workshop, now: datetime, zone: str = "", *, shown: ShownPlan | None = None) -> Bench:
-    """A workshop's day, in a bounded number of queries. ``zone`` holds where the shop has said none."""
+def bench_of(
+    shop: Workshop, now: datetime, zone: str = "", *, shown: ShownPlan | None = None
+) -> tuple[Bench, DayRequest]:
+    """A workshop's day and what is asked of it, in a bounded number of queries."""
     ways = shop_preferences(shop)
-    day = day_of(ways)
-    if not day.zone and zone:
-        day = ShopDay(**{**vars(day), "zone": zone})
-    local = now.astimezone(ZoneInfo(day.zone or "UTC"))
+    day = day_of(ways, zone)
+    local = now.astimezone(ZoneInfo(day.zone))
     origin = local.replace(hour=0, minute=0, second=0, microsecond=0).astimezone(UTC)
-    people = {user.pk: user for user in User.objects.filter(workshop=shop, is_active=True).order_by("pk")[:24]}
-    bench = Bench(shop, ways, day, now, origin, people)
+    people = {
+        user.pk: user for user in User.objects.filter(workshop=shop, is_active=True).order_by("pk")[:MOST_PEOPLE]
+    }
+    bench = Bench(shop, ways, day, now, origin, people, in_force(shop.pk, ways))
     bench.taken = now_taken(shop.pk, now)
-    _take_in(bench, learnt_of(shop.pk) if ways.learn_minutes else {})
+    _take_in(bench)
     bench.pins = list(Pin.objects.filter(workshop=shop, job_id__in=list(bench.jobs)).order_by("at", "id"))
-    bench.request = _asked(bench, shown)
-    return bench
+    return bench, _asked(bench, shown)
 
 
-def _take_in(bench: Bench, learnt: Learnt) -> None:
+def _take_in(bench: Bench) -> None:
     """The open jobs that press most, as far as a plan goes; the rest is counted."""
     rows = Job.objects.filter(workshop=bench.shop, closed_at=None, trouble="").exclude(next_key="")
     slack = {
@@ -114,13 +115,12 @@ def _take_in(bench: Bench, learnt: Learnt) -> None:
     }
     pressing = sorted(slack, key=lambda pk: (slack[pk], pk))[:MOST_PLANNED]
     found = {job.pk: job for job in rows.filter(pk__in=pressing).only(*COLUMNS)}
-    own = {row.step for row in bench.ways.step_minutes}
     count = 0
     for pk in pressing:
         job = found.get(pk)
         if job is None:
             continue
-        steps = _steps(job, learnt, own)
+        steps = _steps(job, bench.minutes)
         if job.place in ELSEWHERE or (job.place in AWAY and job.place_until is None):
             why = ELSEWHERE.get(job.place) or f"{AWAY[job.place]}, no day said"
             bench.aside[pk] = why
@@ -140,22 +140,19 @@ def _slack(job: Job, now: datetime) -> float:
     return (job.due - now).total_seconds() / 60 - job.hands_left_min - job.wait_left_min
 
 
-def _steps(job: Job, learnt: Learnt, own: set[str]) -> list[StepName]:
-    """What is left of a job: the shop's own minutes before what was learnt, that before the table's."""
+def _steps(job: Job, minutes: InForce) -> list[StepName]:
+    """What is left of a job, with the minutes in force."""
     out = []
     for key, title, _, kind, hands, wait, _ in job.left.get("steps", ()):
-        named = key.partition("@")[0]
-        if named not in own:
-            hands = learnt.get((job.metal_family, named, HANDS), hands)
-            wait = learnt.get((job.metal_family, named, WAIT), wait) if wait else wait
-        out.append(StepName(key, job.moved.get(key, title), kind, float(hands), float(wait)))
+        mine = minutes.of(job.metal_family, key, float(hands), float(wait))
+        out.append(StepName(key, job.moved.get(key, title), kind, *mine))
     return out
 
 
 def _asked(bench: Bench, shown: ShownPlan | None) -> DayRequest:
     starts = _shown_starts(shown)
     jobs: list[DayJob] = []
-    begun: list[BegunStep] = []
+    begun: list[PlacedStep] = []
     for pk, job in bench.jobs.items():
         if pk in bench.steps:
             jobs.append(_job(bench, job, begun))
@@ -167,13 +164,17 @@ def _asked(bench: Bench, shown: ShownPlan | None) -> DayRequest:
         people=tuple(_person(bench, user) for user in bench.people.values()),
         torches=bench.day.torches,
         light_min=bench.day.light_min,
-        pots=tuple(DayPot(key=f"{row.name} {nth}", holds=row.holds, bath=row.bath) for nth, row in enumerate(pots)),
-        tumblers=tuple(DayTumbler(key=f"{row.name} {nth}", holds=row.holds) for nth, row in enumerate(tumblers)),
+        pots=tuple(
+            DayPot(key=_vessel_key(nth, row.name), holds=row.holds, bath=row.bath) for nth, row in enumerate(pots)
+        ),
+        tumblers=tuple(
+            DayTumbler(key=_vessel_key(nth, row.name), holds=row.holds) for nth, row in enumerate(tumblers, len(pots))
+        ),
         jobs=tuple(jobs),
         begun=tuple(begun),
         pinned=_pinned(bench, index),
         before=tuple(
-            PinnedStep(job=str(pk), step=index[pk][key], at_min=bench.minute(at), person=str(who) if who else "")
+            PlacedStep(job=str(pk), step=index[pk][key], at_min=bench.minute(at), person=str(who) if who else "")
             for (pk, key), (at, who) in starts.items()
             if pk in index and key in index[pk]
         ),
@@ -184,7 +185,17 @@ def _asked(bench: Bench, shown: ShownPlan | None) -> DayRequest:
     )
 
 
-def _job(bench: Bench, job: Job, begun: list[BegunStep]) -> DayJob:
+def _vessel_key(nth: int, name: str) -> str:
+    """How the plan knows a pot or a tumbler: two may have one name."""
+    return f"{nth} {name}"
+
+
+def vessel_name(key: str) -> str:
+    """What the shop calls it."""
+    return key.partition(" ")[2]
+
+
+def _job(bench: Bench, job: Job, begun: list[PlacedStep]) -> DayJob:
     """A job as the plan asks for it; one that stands in a vessel begins with what is left of that wait."""
     rows = bench.steps[job.pk]
     steps = [
@@ -206,7 +217,7 @@ def _job(bench: Bench, job: Job, begun: list[BegunStep]) -> DayJob:
             bath = str(job.left.get("bath") or "")
             steps.insert(0, DayStep(key="waits", kind=waits, wait_min=left, bath=bath))
             bench.steps[job.pk] = [StepName("", job.waiting, waits, 0.0, left), *rows]
-            begun.append(BegunStep(job=str(job.pk), step=0, at_min=bench.minute(bench.now)))
+            begun.append(PlacedStep(job=str(job.pk), step=0, at_min=bench.minute(bench.now)))
             free = None
     if job.place in AWAY and job.place_until is not None:
         back = datetime(job.place_until.year, job.place_until.month, job.place_until.day, tzinfo=bench.zone)
@@ -232,9 +243,9 @@ def _person(bench: Bench, user: User) -> DayPerson:
     )
 
 
-def _begun(bench: Bench, starts: dict[tuple[int, str], tuple[datetime, int]]) -> list[BegunStep]:
+def _begun(bench: Bench, starts: dict[tuple[int, str], tuple[datetime, int]]) -> list[PlacedStep]:
     """What somebody took; and for who took nothing, what the plan that is shown has them at."""
-    out: list[BegunStep] = []
+    out: list[PlacedStep] = []
     busy: set[int] = set()
     for row in bench.taken:
         place = _place(bench, row.job_id, row.key)
@@ -242,18 +253,24 @@ def _begun(bench: Bench, starts: dict[tuple[int, str], tuple[datetime, int]]) ->
             continue
         if _can_begin(bench, row.job_id, place):
             busy.add(row.by_id)
-            out.append(BegunStep(job=str(row.job_id), step=place, at_min=bench.minute(row.at), person=str(row.by_id)))
+            out.append(
+                PlacedStep(job=str(row.job_id), step=place, at_min=bench.minute(row.at), person=str(row.by_id))
+            )
     held = {row.job_id for row in bench.taken}
-    for (pk, key), (at, who) in sorted(starts.items(), key=lambda one: one[1][0], reverse=True):
+    for (pk, key), (since, who) in sorted(starts.items(), key=lambda one: one[1][0], reverse=True):
         nth = _place(bench, pk, key)
-        if nth is None or who in busy or pk in held or who not in bench.people or at > bench.now:
+        if nth is None or who in busy or pk in held or who not in bench.people or since > bench.now:
             continue
         hands = bench.steps[pk][nth].hands_min
-        if (bench.now - at).total_seconds() / 60 - hands > OVERDUE_MIN or not hands or not _can_begin(bench, pk, nth):
+        if (
+            (bench.now - since).total_seconds() / 60 - hands > OVERDUE_MIN
+            or not hands
+            or not _can_begin(bench, pk, nth)
+        ):
             continue
         busy.add(who)
         held.add(pk)
-        out.append(BegunStep(job=str(pk), step=nth, at_min=bench.minute(at), person=str(who)))
+        out.append(PlacedStep(job=str(pk), step=nth, at_min=bench.minute(since), person=str(who)))
     return out
 
 
@@ -266,10 +283,10 @@ def _can_begin(bench: Bench, pk: int, nth: int) -> bool:
     return nth == 0 and job.place == "" and (job.ready_at is None or job.ready_at <= bench.now)
 
 
-def _pinned(bench: Bench, index: dict[int, dict[str, int]]) -> tuple[PinnedStep, ...]:
+def _pinned(bench: Bench, index: dict[int, dict[str, int]]) -> tuple[PlacedStep, ...]:
     rows = [row for row in bench.pins if row.at > bench.now and row.key in index.get(row.job_id, {})]
     return tuple(
-        PinnedStep(
+        PlacedStep(
             job=str(row.job_id),
             step=index[row.job_id][row.key],
             at_min=bench.minute(row.at),
@@ -305,16 +322,26 @@ def _sessions(bench: Bench, shown: ShownPlan | None) -> tuple[ShownSession, ...]
         last.setdefault(who or 0, []).append((at, kind))
     for who in bench.people:
         mine = last.get(who, [])
-        upto = next((nth for nth, (_, kind) in enumerate(mine) if kind not in FIRE and kind not in BESIDE), len(mine))
-        flames = [at for at, kind in mine[:upto] if kind in FIRE]
+        flames = _last_flames(mine)
         begins, lit = (_epoch(one) for one in planned[who][:2]) if who in planned else (None, None)
-        if flames and flames[0] + timedelta(minutes=FLAME_GAP_MIN) >= bench.now:
+        if flames and flames[0] + FLAME_GAP >= bench.now:
             first = min(flames[-1], lit or flames[-1])
             lights = min(begins or first, first - timedelta(minutes=bench.day.light_min))
             out.append(_session(bench, who, lights, first, flames[0]))
         elif begins and lit and not (mine and mine[0][0] > begins):
             out.append(_session(bench, who, begins, lit, lit))
     return tuple(out)
+
+
+def _last_flames(ticks: Sequence[tuple[datetime, str]]) -> list[datetime]:
+    """The flames of the last session, the newest first: other work, or half an hour without, was its end."""
+    out: list[datetime] = []
+    for at, kind in ticks:
+        if kind not in AT_THE_FLAME + BESIDE_THE_FLAME or (out and out[-1] - at > FLAME_GAP):
+            break
+        if kind in AT_THE_FLAME:
+            out.append(at)
+    return out
 
 
 def _session(bench: Bench, who: int, begins: datetime, lit: datetime, used: datetime) -> ShownSession:

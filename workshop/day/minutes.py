@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from ringcraft.day.learnt import ENOUGH, NEWEST, Scatter, gap_min, learnt_min, scatter_from, waited_min
@@ -9,6 +10,7 @@ from ringcraft.day.promise import our_scatter
 from ringcraft.routes.steps import Step
 from workshop.day.models import LearntMinutes, StepTime
 from workshop.jobs.models import Job, StepDone
+from workshop.people.preferences import Preferences
 
 HANDS, WAIT = "hands", "wait"
 NEWEST_RATIOS = 200
@@ -90,6 +92,28 @@ def learnt_of(workshop_id: int) -> Learnt:
     """The workshop's own minutes, by family, step and whether of hands or of a wait."""
     rows = LearntMinutes.objects.filter(workshop_id=workshop_id, times__gte=ENOUGH)
     return {(row.family, row.key, row.what): row.minutes for row in rows}
+
+
+@dataclass(frozen=True)
+class InForce:
+    """Whose minutes a plan reckons with: a row of the shop's own before what was learnt, that before the plan's."""
+
+    own: frozenset[str]
+    learnt: Learnt
+
+    def of(self, family: str, key: str, hands: float, wait: float) -> tuple[float, float]:
+        """Minutes of hands and of waiting for a step of a plan that says these; a step without a wait gets none."""
+        named = key.partition("@")[0]
+        if named in self.own:
+            return hands, wait
+        waits = self.learnt.get((family, named, WAIT), wait) if wait else wait
+        return self.learnt.get((family, named, HANDS), hands), waits
+
+
+def in_force(workshop_id: int, ways: Preferences) -> InForce:
+    """The minutes in force in a workshop with these ways."""
+    learnt = learnt_of(workshop_id) if ways.learn_minutes else {}
+    return InForce(frozenset(row.step for row in ways.step_minutes), learnt)
 
 
 def scatter_of(workshop_id: int) -> Scatter:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import hashlib
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db import transaction
@@ -56,9 +56,7 @@ class Plan:
     view: DayView
     settled: bool
     working: bool
-    made_at: datetime
     says: str
-    version: int
 
 
 def version_of(workshop_id: int) -> str:
@@ -91,7 +89,7 @@ def plan_now(shop: Workshop, now: datetime, zone: str = "") -> Plan:
     view = view_of(bench, asked, answer)
     claimed = shown.claimed_at if shown is not None and shown.claim == stamp else None
     working = claimed is not None and claimed > now - CLAIM
-    return Plan(view, False, working, now, _says(shop.pk, shown, bench, answer), shown.version if shown else 0)
+    return Plan(view, False, working, _says(shop.pk, shown, bench, answer))
 
 
 def settle(shop: Workshop, now: datetime, zone: str = "") -> Plan:
@@ -113,16 +111,14 @@ def settle(shop: Workshop, now: datetime, zone: str = "") -> Plan:
             row.plan = _to_keep(bench, answer, view, says)
             row.claim, row.claimed_at = "", None
             row.save()
-    return Plan(view, True, False, now, says, row.version)
+    return Plan(view, True, False, says)
 
 
 def _planned(
     shop: Workshop, now: datetime, zone: str, shown: ShownPlan | None, moves: int | None
 ) -> tuple[Bench, DayRequest, DayAnswer]:
-    bench = bench_of(shop, now, zone, shown=shown)
-    if bench.request is None:  # never: a bench is read with what it asks
-        raise ValueError("a bench without a request")
-    asked = bench.request if moves is None else replace(bench.request, moves=moves)
+    bench, asked = bench_of(shop, now, zone, shown=shown)
+    asked = asked if moves is None else replace(asked, moves=moves)
     return bench, asked, plan_of(asked)
 
 
@@ -131,10 +127,7 @@ def _holds(shown: ShownPlan, stamp: str, now: datetime) -> bool:
 
 
 def _kept(shown: ShownPlan) -> Plan:
-    view = _VIEW.validate_python(shown.plan["view"])
-    return Plan(
-        view, True, False, shown.made_at or datetime.fromtimestamp(0, UTC), shown.plan.get("says", ""), shown.version
-    )
+    return Plan(_VIEW.validate_python(shown.plan["view"]), True, False, shown.plan.get("says", ""))
 
 
 def _to_keep(bench: Bench, answer: DayAnswer, view: DayView, says: str) -> dict[str, Any]:

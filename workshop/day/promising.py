@@ -6,13 +6,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
-from ringcraft.day.asking import DayJob, DayStep
+from ringcraft.day.asking import DayJob, DayRequest, DayStep
 from ringcraft.day.kinds import left_steps
 from ringcraft.day.learnt import ENOUGH_TO_SCATTER, Scatter
 from ringcraft.day.promise import promise
 from ringcraft.work.plan import WorkPlan
 from workshop.day.bench import Bench, bench_of
-from workshop.day.minutes import HANDS, WAIT, learnt_of, scatter_of
+from workshop.day.minutes import scatter_of
 from workshop.day.planning import shown_plan
 from workshop.people.models import Workshop
 
@@ -39,10 +39,7 @@ def when_ready(
     shop: Workshop, plan: WorkPlan, done: Sequence[str], now: datetime, zone: str = "", without: int | None = None
 ) -> CounterAnswer:
     """The earliest honest time for a piece of work with this much on the bench; ``without`` is that job, if open."""
-    bench = bench_of(shop, now, zone, shown=shown_plan(shop.pk))
-    asked = bench.request
-    if asked is None:  # never: a bench is read with what it asks
-        raise ValueError("a bench without a request")
+    bench, asked = bench_of(shop, now, zone, shown=shown_plan(shop.pk))
     job = DayJob(id=NEW, steps=_steps(bench, plan, done))
     others = tuple(one for one in asked.jobs if one.id != str(without))
     gone = {one.id for one in asked.jobs} - {one.id for one in others}
@@ -59,32 +56,24 @@ def when_ready(
     if found.sure_min is None or found.even_min is None:
         why = found.why or "one plan in ten finds no hour for it in the weeks that are planned"
         return CounterAnswer(None, None, False, f"No honest time: {why}.", _whence(scatter), len(others))
-    sure, even = (_rounded(bench, bench.time(at)) for at in (found.sure_min, found.even_min))
+    sure, even = (_rounded(bench, asked, bench.time(at)) for at in (found.sure_min, found.even_min))
     says = f"{_told(bench, sure)}, nine in ten; {_told(bench, even)}, one in two."
     return CounterAnswer(sure, even, scatter.of == "shop", says, _whence(scatter), len(others))
 
 
 def _steps(bench: Bench, plan: WorkPlan, done: Sequence[str]) -> tuple[DayStep, ...]:
-    learnt = learnt_of(bench.shop.pk) if bench.ways.learn_minutes else {}
-    own = {row.step for row in bench.ways.step_minutes}
-    family = plan.metal.family
     out = []
     for step in left_steps(plan.route, done, plan.metal.key):
-        named = step.key.partition("@")[0]
-        hands, wait = step.hands_min, step.wait_min
-        if named not in own:
-            hands = learnt.get((family, named, HANDS), hands)
-            wait = learnt.get((family, named, WAIT), wait) if wait else wait
+        hands, wait = bench.minutes.of(plan.metal.family, step.key, step.hands_min, step.wait_min)
         out.append(DayStep(key=step.key, kind=step.kind, hands_min=hands, wait_min=wait, bath=step.bath))
     return tuple(out)
 
 
-def _rounded(bench: Bench, at: datetime) -> datetime:
+def _rounded(bench: Bench, asked: DayRequest, at: datetime) -> datetime:
     """Up to the next quarter of an hour; where nobody works then, to the next hour in which somebody does."""
     floor = at.replace(minute=at.minute - at.minute % 15, second=0, microsecond=0)
     up = floor if floor == at else floor + QUARTER
-    people = bench.request.people if bench.request else ()
-    hours = sorted((bench.time(a), bench.time(b)) for person in people for a, b in person.hours)
+    hours = sorted((bench.time(a), bench.time(b)) for person in asked.people for a, b in person.hours)
     if any(a <= up <= b for a, b in hours):
         return up
     return next((a for a, _ in hours if a >= up), up)

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
+from ringcraft.day.asking import MOST_PEOPLE
 from ringcraft.day.ways import ShopDay, windows
 from workshop.day.minutes import HANDS
 from workshop.day.models import StepTime
 from workshop.day.planning import Plan
 from workshop.day.taking import now_taken
-from workshop.day.view import Beside, Block, Late, LitTorch, Next, Vessel, late_words
+from workshop.day.view import DayView, Vessel, late_words
 from workshop.jobs.models import Job, StepDone, name_of_job
 from workshop.people.models import User, Workshop
 from workshop.people.preferences import day_of, shop_preferences
@@ -44,7 +45,6 @@ class DoneStep:
     job_id: int
     name: str
     family: str
-    key: str
     person_id: int
     at: datetime
     minutes: float | None
@@ -55,9 +55,7 @@ class TakenStep:
     """A step that somebody has in hand, and until when that is believed."""
 
     job_id: int
-    name: str
     key: str
-    title: str
     person_id: int
     by: str
     at: datetime
@@ -73,9 +71,9 @@ class PromisedJob:
     due: datetime
 
 
-@dataclass(frozen=True)
-class DayOut:
-    """A day of the plan.
+@dataclass(frozen=True, kw_only=True)
+class DayOut(DayView):
+    """A day of the plan: its blocks, sessions and vessels are those of that day.
 
     ``wanted``: whether this shop wants a plan at all. ``settled``: whether a better one was looked for;
     ``working``: somebody does that now. ``days`` are those that the plan reaches.
@@ -83,118 +81,84 @@ class DayOut:
 
     wanted: bool
     on: date
-    zone: str
+    today: date
     now: datetime
     settled: bool
     working: bool
-    made_at: datetime
-    version: int
     says: str
     late_says: str
     days: tuple[date, ...]
     people: tuple[AtBench, ...]
-    blocks: tuple[Block, ...]
     done: tuple[DoneStep, ...]
-    taken: tuple[TakenStep, ...]
-    sessions: tuple[LitTorch, ...]
-    vessels: tuple[Vessel, ...]
     promises: tuple[PromisedJob, ...]
-    late: tuple[Late, ...]
-    more_late: int
-    beside: tuple[Beside, ...]
-    missed: tuple[Beside, ...]
-    nexts: tuple[Next, ...]
-    not_planned: int
-    moves: int
 
 
 def day_sheet(shop: Workshop, plan: Plan, now: datetime, zone: str, on: date | None) -> DayOut:
     """The day ``on`` of a plan; where none is said today, or the first day with work where today has none left."""
     ways = shop_preferences(shop)
-    shop_day = day_of(ways)
-    where = ZoneInfo(shop_day.zone or zone or "UTC")
+    day = day_of(ways, zone)
+    where = ZoneInfo(day.zone)
     days = sorted({block.begins.astimezone(where).date() for block in plan.view.blocks})
     today = now.astimezone(where).date()
     on = on or next((one for one in days if one >= today), today)
     begins = datetime.combine(on, time(), where)
     ends = datetime.combine(on + timedelta(days=1), time(), where)
-    view = plan.view
-    people = {user.pk: user for user in User.objects.filter(workshop=shop, is_active=True).order_by("pk")[:24]}
+    people = list(User.objects.filter(workshop=shop, is_active=True).order_by("pk")[:MOST_PEOPLE])
     return DayOut(
+        **vars(_of_day(plan.view, begins, ends)),
         wanted=ways.plan_day,
         on=on,
-        zone=str(where),
+        today=today,
         now=now,
         settled=plan.settled,
         working=plan.working,
-        made_at=plan.made_at,
-        version=plan.version,
         says=plan.says,
-        late_says=late_words(view),
+        late_says=late_words(plan.view),
         days=tuple(days[:MOST_DAYS]),
-        people=tuple(_person(shop_day, zone, user, on) for user in people.values()),
+        people=tuple(_person(day, user, on) for user in people),
+        done=tuple(_done(shop, begins, min(ends, now), [user.pk for user in people])),
+        promises=tuple(_promises(shop, begins, ends)),
+    )
+
+
+def _of_day(view: DayView, begins: datetime, ends: datetime) -> DayView:
+    """What of a plan lies in one day."""
+    return replace(
+        view,
         blocks=tuple(
             one for one in view.blocks if one.begins < ends and max(one.ends, one.waits_until or one.ends) > begins
         ),
-        done=tuple(_done(shop, begins, min(ends, now), list(people))),
-        taken=tuple(taken_steps(shop, now)),
         sessions=tuple(one for one in view.sessions if one.begins < ends and one.ends > begins),
         vessels=tuple(
             Vessel(one.name, one.holds, inside)
             for one in view.vessels
             if (inside := tuple(ring for ring in one.rings if ring.begins < ends and ring.ends > begins))
         ),
-        promises=tuple(_promises(shop, begins, ends)),
-        late=view.late,
-        more_late=view.more_late,
-        beside=view.beside,
-        missed=view.missed,
-        nexts=view.nexts,
-        not_planned=view.not_planned,
-        moves=view.moves,
     )
 
 
-def _person(day: ShopDay, zone: str, user: User, on: date) -> AtBench:
-    in_force = day if day.zone or not zone else ShopDay(**{**vars(day), "zone": zone})
-    hours = windows(in_force, user.username, on, 1)
-    return AtBench(user.pk, str(user), tuple(Hours(a, b) for a, b in hours))
+def _person(day: ShopDay, user: User, on: date) -> AtBench:
+    return AtBench(user.pk, str(user), tuple(Hours(a, b) for a, b in windows(day, user.username, on, 1)))
 
 
 def _done(shop: Workshop, begins: datetime, ends: datetime, people: list[int]) -> Iterable[DoneStep]:
     rows = StepDone.objects.filter(
         by_id__in=people, at__gte=begins, at__lt=ends, taken_back_at=None, job__workshop=shop
     ).order_by("at", "pk")
-    columns = (
-        "pk",
-        "job_id",
-        "key",
-        "by_id",
-        "at",
-        "minutes",
-        "job__title",
-        "job__customer_name",
-        "job__metal_family",
-    )
+    columns = ("pk", "job_id", "by_id", "at", "minutes", "job__title", "job__customer_name", "job__metal_family")
     found = list(rows.values_list(*columns)[:MOST_DONE])
     took = dict(
         StepTime.objects.filter(done_id__in=[row[0] for row in found], what=HANDS).values_list("done_id", "minutes")
     )
-    for pk, job, key, by, at, minutes, title, customer, family in found:
+    for pk, job, by, at, minutes, title, customer, family in found:
         known = float(minutes) if minutes is not None else took.get(pk)
-        yield DoneStep(job, name_of_job(title, customer), family, key, by or 0, at, known)
+        yield DoneStep(job, name_of_job(title, customer), family, by or 0, at, known)
 
 
 def taken_steps(shop: Workshop, now: datetime) -> Iterable[TakenStep]:
     """What is in whose hands now."""
-    rows = now_taken(shop.pk, now)
-    jobs = {job.pk: job for job in Job.objects.filter(pk__in=[row.job_id for row in rows]).only(
-        "pk", "title", "customer_name", "left", "moved")}  # fmt: skip
-    for row in rows:
-        job = jobs[row.job_id]
-        titles = {step[0]: step[1] for step in job.left.get("steps", ())}
-        title = job.moved.get(row.key, titles.get(row.key, row.key))
-        yield TakenStep(job.pk, job.name, row.key, title, row.by_id, str(row.by), row.at, row.until)
+    for row in now_taken(shop.pk, now):
+        yield TakenStep(row.job_id, row.key, row.by_id, str(row.by), row.at, row.until)
 
 
 def _promises(shop: Workshop, begins: datetime, ends: datetime) -> Iterable[PromisedJob]:

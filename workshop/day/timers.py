@@ -23,16 +23,13 @@ MOST_TIMERS = 400
 
 @dataclass(frozen=True)
 class Timer:
-    """A wait of a job: what it is in, when it ends, and the step that goes on from it."""
+    """A wait of a job: what it is in, and when it ends."""
 
     id: int
     job_id: int
-    number: int
     name: str
     kind: str
     says: str
-    next_title: str
-    begun_at: datetime
     ends_at: datetime
 
 
@@ -40,7 +37,7 @@ def running(workshop_id: int) -> list[Timer]:
     """The waits that nobody answered yet, the soonest first, of jobs that stand at the bench."""
     jobs = Job.objects.filter(workshop_id=workshop_id, closed_at=None, ready_at__isnull=False, place="")
     rows = jobs.exclude(waiting="").order_by("ready_at", "pk")
-    columns = ("pk", "number", "title", "customer_name", "waiting", "next_title", "ready_at", "left", "route_key")
+    columns = ("pk", "title", "customer_name", "waiting", "ready_at", "left", "route_key")
     found = {job.pk: job for job in rows.only(*columns)[:MOST_TIMERS]}
     done = StepDone.objects.filter(
         job_id__in=list(found), taken_back_at=None, once_more_at=None, answered_at=None, ready_at__isnull=False
@@ -52,7 +49,7 @@ def running(workshop_id: int) -> list[Timer]:
             continue
         kind = str(job.left.get("waits") or "work")
         says = WAITS.get(kind, "waiting")
-        out.append(Timer(row.pk, job.pk, job.number, job.name, kind, says, job.next_title, row.at, row.ready_at))
+        out.append(Timer(row.pk, job.pk, job.name, kind, says, row.ready_at))
     return out
 
 

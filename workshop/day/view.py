@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from ringcraft.day.answer import DayAnswer
 from ringcraft.day.asking import DayRequest
 from ringcraft.day.reasons import saving_words, session_jobs, span_words, why_next
-from ringcraft.day.ways import pots_of, tumblers_of
-from workshop.day.bench import AWAY, Bench
+from workshop.day.bench import AWAY, Bench, vessel_name
 
 MOST_LATE = 12
 
@@ -20,11 +19,9 @@ class Block:
     """A step in somebody's hands, and until when it then waits by itself."""
 
     job_id: int
-    number: int
     name: str
     key: str
     title: str
-    kind: str
     family: str
     person_id: int
     begins: datetime
@@ -71,9 +68,7 @@ class Late:
     """A job that comes late: by so many minutes, when it will be ready, and what would save it."""
 
     job_id: int
-    number: int
     name: str
-    due: datetime
     ready: datetime
     late_min: float
     says: str
@@ -84,7 +79,6 @@ class Beside:
     """A job that the plan does not hold, or a pin that cannot, and why."""
 
     job_id: int
-    number: int
     name: str
     says: str
 
@@ -115,7 +109,6 @@ class DayView:
     missed: tuple[Beside, ...]
     nexts: tuple[Next, ...]
     not_planned: int
-    moves: int
 
 
 def view_of(bench: Bench, asked: DayRequest, answer: DayAnswer) -> DayView:
@@ -123,7 +116,8 @@ def view_of(bench: Bench, asked: DayRequest, answer: DayAnswer) -> DayView:
     late = {one.job: one.min for one in answer.late}
     begun = {(one.job, one.step) for one in asked.begun}
     pinned = {(one.job, one.step) for one in asked.pinned} - {(one.job, one.step) for one in answer.missed_pins}
-    blocks, soaking = [], []
+    blocks: list[Block] = []
+    soaking: dict[str, list[InVessel]] = {}
     for one in answer.starts:
         job, step = bench.jobs[int(one.job)], bench.steps[int(one.job)][one.step]
         begins = bench.time(one.at_min)
@@ -131,19 +125,17 @@ def view_of(bench: Bench, asked: DayRequest, answer: DayAnswer) -> DayView:
         if (one.job, one.step) in begun:
             ends = max(ends, bench.now + timedelta(minutes=1))
         until = ends + timedelta(minutes=step.wait_min) if step.wait_min else None
-        if step.kind in ("pickle", "tumble"):
-            since = begins if step.key or job.ready_at is None else min(begins, job.ready_at)
-            soaking.append((step.kind, InVessel(job.pk, job.name, job.metal_family, since, until or ends)))
+        if one.vessel:
+            ring = InVessel(job.pk, job.name, job.metal_family, begins, until or ends)
+            soaking.setdefault(one.vessel, []).append(ring)
         if not step.key:
             continue
         blocks.append(
             Block(
                 job_id=job.pk,
-                number=job.number,
                 name=job.name,
                 key=step.key,
                 title=step.title,
-                kind=step.kind,
                 family=job.metal_family,
                 person_id=int(one.person or 0),
                 begins=begins,
@@ -158,14 +150,13 @@ def view_of(bench: Bench, asked: DayRequest, answer: DayAnswer) -> DayView:
     return DayView(
         blocks=tuple(blocks),
         sessions=_sessions(bench, asked, answer),
-        vessels=_vessels(bench, soaking),
+        vessels=_vessels(asked, soaking),
         late=tuple(_late(bench, answer, one.job, one.min) for one in worst[:MOST_LATE]),
         more_late=max(0, len(worst) - MOST_LATE),
         beside=tuple(_besides(bench, answer)),
         missed=tuple(
             Beside(
                 int(one.job),
-                bench.jobs[int(one.job)].number,
                 bench.jobs[int(one.job)].name,
                 f"cannot be at {_clock(bench, one.wanted_min)}: {one.why}",
             )
@@ -173,7 +164,6 @@ def view_of(bench: Bench, asked: DayRequest, answer: DayAnswer) -> DayView:
         ),
         nexts=tuple(_nexts(bench, asked, answer, blocks)),
         not_planned=bench.not_planned,
-        moves=answer.moves,
     )
 
 
@@ -205,28 +195,14 @@ def _sessions(bench: Bench, asked: DayRequest, answer: DayAnswer) -> tuple[LitTo
     )
 
 
-def _vessels(bench: Bench, soaking: Iterable[tuple[str, InVessel]]) -> tuple[Vessel, ...]:
-    """Pots and tumblers with what is in them; rings of one bath stand at the first pot of it that has a place."""
-    baths = {pk: str(job.left.get("bath") or "") for pk, job in bench.jobs.items()}
-    for job in bench.jobs.values():
-        for row in job.left.get("steps", ()):
-            baths[job.pk] = baths[job.pk] or row[6]
-    rows = [("pickle", pot.bath, pot.name, pot.holds) for pot in pots_of(bench.day)]
-    rows += [("tumble", "", one.name, one.holds) for one in tumblers_of(bench.day)]
-    rings: list[list[InVessel]] = [[] for _ in rows]
-    for kind, ring in sorted(soaking, key=lambda one: (one[1].begins, one[1].job_id)):
-        fits = [at for at, (what, bath, _, _) in enumerate(rows)
-                if what == kind and (kind == "tumble" or bath == (baths[ring.job_id] or bath))]  # fmt: skip
-        free = [at for at in fits if _room(rings[at], ring) < rows[at][3]]
-        if fits:
-            rings[(free or fits)[0]].append(ring)
+def _vessels(asked: DayRequest, soaking: Mapping[str, list[InVessel]]) -> tuple[Vessel, ...]:
+    """Pots and tumblers with what is in them, as the plan has put it there."""
+    held = {one.key: one.holds for one in asked.pots} | {one.key: one.holds for one in asked.tumblers}
     return tuple(
-        Vessel(name, holds, tuple(inside)) for (_, _, name, holds), inside in zip(rows, rings, strict=True) if inside
+        Vessel(vessel_name(key), holds, tuple(sorted(soaking[key], key=lambda one: (one.begins, one.job_id))))
+        for key, holds in held.items()
+        if key in soaking
     )
-
-
-def _room(inside: list[InVessel], ring: InVessel) -> int:
-    return sum(one.begins < ring.ends and one.ends > ring.begins for one in inside)
 
 
 def _late(bench: Bench, answer: DayAnswer, key: str, late_min: float) -> Late:
@@ -239,17 +215,17 @@ def _late(bench: Bench, answer: DayAnswer, key: str, late_min: float) -> Late:
         says = saving_words(
             saving, title[:1].lower() + title[1:], lambda one: _named(bench, one), lambda at: _clock(bench, at)
         )
-    return Late(job.pk, job.number, job.name, job.due or ready, ready, late_min, says)
+    return Late(job.pk, job.name, ready, late_min, says)
 
 
 def _besides(bench: Bench, answer: DayAnswer) -> Iterable[Beside]:
     for left in answer.left_out:
         job = bench.jobs[int(left.job)]
-        yield Beside(job.pk, job.number, job.name, left.why)
+        yield Beside(job.pk, job.name, left.why)
     for pk, why in bench.aside.items():
         job = bench.jobs[pk]
         if job.place in AWAY:
-            yield Beside(pk, job.number, job.name, why)
+            yield Beside(pk, job.name, why)
 
 
 def _nexts(bench: Bench, asked: DayRequest, answer: DayAnswer, blocks: list[Block]) -> Iterable[Next]:

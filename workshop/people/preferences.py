@@ -307,10 +307,10 @@ def prices_of(ways: Preferences) -> Prices:
     )
 
 
-def day_of(ways: Preferences) -> ShopDay:
-    """The ways of a day in force."""
+def day_of(ways: Preferences, zone: str = "") -> ShopDay:
+    """The ways of a day in force; ``zone`` holds where the shop has said none."""
     return ShopDay(
-        zone=ways.time_zone,
+        zone=ways.time_zone or zone or "UTC",
         opening=ways.opening,
         closed=ways.closed_days,
         works=ways.work_days,

@@ -10,6 +10,7 @@ export class Live<T> {
   #timer: ReturnType<typeof setTimeout> | undefined
 
   #wanted = -Infinity
+  #heard: (() => void)[] = []
 
   constructor(readonly wait = 40) {}
 
@@ -25,6 +26,12 @@ export class Live<T> {
     this.#wanted = performance.now()
     this.#timer = setTimeout(() => void this.#fetch(ask), since > this.wait ? 0 : this.wait)
     return () => this.stop()
+  }
+
+  /** Wait until there is an answer, or something wrong: at once where there is one already. */
+  answered(): Promise<void> {
+    if (this.answer !== null || this.stale) return Promise.resolve()
+    return new Promise((heard) => this.#heard.push(heard))
   }
 
   /** Nothing is asked: there is no answer and nothing wrong. */
@@ -49,5 +56,6 @@ export class Live<T> {
       this.answer = answer.data
       this.mistakes = []
     }
+    for (const heard of this.#heard.splice(0)) heard()
   }
 }

@@ -52,3 +52,15 @@ it('keeps the last good answer while what is typed cannot be read', async () => 
   await vi.advanceTimersByTimeAsync(100)
   expect([live.answer, live.stale]).toEqual(['good', true])
 })
+
+it('lets one wait for the first answer, and for no second', async () => {
+  const live = new Live<string>()
+  const heard: string[] = []
+  void live.answered().then(() => heard.push(live.answer ?? ''))
+  await vi.advanceTimersByTimeAsync(50)
+  expect(heard).toEqual([])
+  asks(live, [])('good')
+  await vi.advanceTimersByTimeAsync(100)
+  expect(heard).toEqual(['good'])
+  await live.answered()
+})

@@ -15,6 +15,7 @@
   import { pulse } from '$lib/pulse.svelte'
   import StripMotif from '$lib/parts/StripMotif.svelte'
   import { DayPlan } from '../day/day.svelte'
+  import { Hands } from '../day/hands.svelte'
   import Aside from './Aside.svelte'
   import Line from './Line.svelte'
   import LookAgain from './LookAgain.svelte'
@@ -23,6 +24,7 @@
   let mistakes = $state.raw<Mistake[]>([])
 
   const plan = new DayPlan()
+  const hands = new Hands()
   /** What this person does first by the plan, and why; nothing where no plan is wanted. */
   const mine = $derived(
     plan.day?.wanted ? plan.day.nexts.find((one) => one.person_id === owner.person) : undefined,
@@ -111,7 +113,7 @@
   })
 </script>
 
-<Mistakes {mistakes} />
+<Mistakes mistakes={[...mistakes, ...hands.mistakes]} />
 {#if bench}
   {@const day = bench.day}
   <div class="flex flex-col gap-x-8 gap-y-3 md:flex-row md:items-start md:justify-between">
@@ -147,17 +149,11 @@
             <span class="text-flame-text">{held.by} has it in hand.</span>
           {:else if held}
             In your hands since {hour(new Date(held.at))};
-            <button
-              type="button"
-              class="quiet"
-              onclick={() => void plan.giveBack(mine.job_id, mine.key, mine.name)}
+            <button type="button" class="quiet" onclick={() => void hands.giveBack(mine)}
               >give it back</button
             >
           {:else if !later}
-            <button
-              type="button"
-              class="quiet"
-              onclick={() => void plan.take(mine.job_id, mine.key, mine.name)}
+            <button type="button" class="quiet" onclick={() => void hands.take(mine)}
               >take it in hand</button
             >
           {/if}

@@ -13,7 +13,7 @@
   import { clock as hour, countdown, minutes, nth } from '$lib/text'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import { pulse } from '$lib/pulse.svelte'
-  import { DayPlan } from '../day/day.svelte'
+  import { Hands } from '../day/hands.svelte'
   import type { Card } from './card.svelte'
   import { workOf } from '../works'
   import Hardness from './Hardness.svelte'
@@ -34,11 +34,8 @@
   /** Where a reading left the way no sense, the last step is no work: the way is chosen anew on the sheet. */
   const stop = $derived(last && card.stopped)
   const held = $derived(pulse.holder(job.id, step.key))
-  const plan = new DayPlan()
-  const hand = (what: 'take' | 'give') =>
-    what === 'take'
-      ? plan.take(job.id, step.key, job.title)
-      : plan.giveBack(job.id, step.key, job.title)
+  const hands = new Hands()
+  const mine = $derived({ job_id: job.id, key: step.key, name: job.title })
   let lit = $state('')
   let act: HTMLButtonElement | undefined = $state()
   let fields: HTMLElement | undefined = $state()
@@ -189,9 +186,11 @@
       {#if held && held.person_id !== owner.person}
         <span class="text-flame-text" data-testid="held">{held.by} has it in hand.</span>
       {:else if held}
-        <button type="button" class="quiet" onclick={() => void hand('give')}>give it back</button>
+        <button type="button" class="quiet" onclick={() => void hands.giveBack(mine)}
+          >give it back</button
+        >
       {:else}
-        <button type="button" class="quiet" onclick={() => void hand('take')}
+        <button type="button" class="quiet" onclick={() => void hands.take(mine)}
           >take it in hand</button
         >
       {/if}
@@ -203,7 +202,7 @@
     {/if}
   </p>
   {#if card.told}<p class="text-flame-text" role="status" data-testid="told">{card.told}</p>{/if}
-  <Mistakes mistakes={plan.mistakes} />
+  <Mistakes mistakes={hands.mistakes} />
   <Closing {card} {job} last={last && (stop || doneAt !== '')} />
   {#if heat && job.heats}
     <p class={['mt-3 text-lead', job.heats > 1 && 'text-flame-text']} data-testid="heats">

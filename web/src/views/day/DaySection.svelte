@@ -1,4 +1,5 @@
 <script lang="ts">
+  import type { Schemas } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
@@ -6,6 +7,7 @@
   import { clock as hour, countdown, dayWords, dueWords, minutes } from '$lib/text'
   import DayDrawing from './DayDrawing.svelte'
   import type { DayPlan } from './day.svelte'
+  import { Hands } from './hands.svelte'
 
   /** The plan of the day under the bench's line: the hours, who comes late and what would save it, what ends by itself. */
   interface Props {
@@ -14,8 +16,13 @@
   let { plan }: Props = $props()
   const MOST_BESIDE = 6
   const day = $derived(plan.day)
-  const today = $derived(day ? day.now.slice(0, 10) : '')
+  const today = $derived(day?.today ?? '')
   const dayName = (on: string) => (on === today ? 'today' : dayWords(on))
+  const hands = new Hands()
+  async function pin(block: Schemas['Block'], at: Date | null, person: number | null) {
+    await hands.pin(block, at, person)
+    await plan.read()
+  }
   function show(on: string) {
     plan.on = on
     void plan.read()
@@ -49,12 +56,12 @@
         {/each}
       </p>
     {/if}
-    <Mistakes mistakes={plan.mistakes} />
+    <Mistakes mistakes={[...plan.mistakes, ...hands.mistakes]} />
     <div class="mt-3">
       <DayDrawing
         {day}
         ahead={pulse.ahead}
-        onpin={(block, at, person) => void plan.pin(block, at, person)}
+        onpin={(block, at, person) => void pin(block, at, person)}
       />
     </div>
     {#each day.missed as one (one.job_id + one.says)}

@@ -1,15 +1,15 @@
 <script lang="ts">
-  import type { Mistake, Schemas } from '$lib/api/client'
-  import { outbox } from '$lib/outbox.svelte'
+  import type { Schemas } from '$lib/api/client'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import { pulse } from '$lib/pulse.svelte'
   import { session } from '$lib/session.svelte'
   import { softSound } from '$lib/soft-sound'
+  import { Hands } from './hands.svelte'
 
   /** Waits that are over: a mark on every screen, which ring it is, and what is done about it. */
   const most = 3
   const LONGER_MIN = 5
-  let mistakes = $state.raw<Mistake[]>([])
+  const hands = new Hands()
   let heard = new Set<string>()
   const mark = (one: Schemas['Timer']) => `${one.id} ${one.ends_at}`
   const shown = $derived(pulse.ended.slice(0, most))
@@ -29,21 +29,9 @@
     heard = new Set([...heard, ...fresh.map(mark)])
     if (!old && session.who?.ways.end_sound) softSound()
   })
-
-  async function answer(one: Schemas['Timer'], minutes: number | null) {
-    const done = await outbox.send<Schemas['Pulse']>({
-      method: 'POST',
-      path: `/api/day/waits/${one.id}`,
-      body: { minutes },
-      says: minutes ? `${one.name} waits longer` : `${one.name}: the wait is over`,
-      where: '/',
-    })
-    mistakes = done.problem?.errors ?? []
-    if (!done.problem) pulse.take(done.data)
-  }
 </script>
 
-{#if shown.length || mistakes.length}
+{#if shown.length || hands.mistakes.length}
   <div class="ended" role="status" data-testid="ended">
     {#each shown as one (one.id)}
       <p class="flex flex-wrap items-baseline gap-x-5 gap-y-1">
@@ -54,20 +42,20 @@
           type="button"
           class="quiet"
           aria-label={`seen to: ${one.name}`}
-          onclick={() => void answer(one, null)}>seen to</button
+          onclick={() => void hands.answer(one, null)}>seen to</button
         >
         <button
           type="button"
           class="quiet"
           aria-label={`${LONGER_MIN} min more: ${one.name}`}
-          onclick={() => void answer(one, LONGER_MIN)}>{LONGER_MIN} min more</button
+          onclick={() => void hands.answer(one, LONGER_MIN)}>{LONGER_MIN} min more</button
         >
       </p>
     {/each}
     {#if pulse.ended.length > most}
       <p><a href="/">and {pulse.ended.length - most} more, on the bench</a></p>
     {/if}
-    <Mistakes {mistakes} />
+    <Mistakes mistakes={hands.mistakes} />
   </div>
 {/if}
 

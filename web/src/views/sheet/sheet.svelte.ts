@@ -16,8 +16,6 @@ import { session } from '$lib/session.svelte'
 import { Keeping, type Kept } from './keeping.svelte'
 import { KEPT_GAUGE, waysOf, type Words } from './order'
 
-const WAIT_MS = 50
-const MOST_WAITS = 100
 export type Gauge = Schemas['GaugeRequest'] | null
 interface Planned {
   title: string
@@ -93,12 +91,7 @@ export abstract class Sheet<P extends Planned> {
   async keep() {
     const field = document.activeElement as HTMLElement | null
     // somebody was quicker than the first answer: the name comes with the plan
-    for (
-      let nth = 0;
-      !this.plan && this.begun && !this.mistakes.length && nth < MOST_WAITS;
-      nth += 1
-    )
-      await new Promise((done) => setTimeout(done, WAIT_MS))
+    if (this.begun) await this.live.answered()
     await this.keeping.keep(this.plan?.title ?? '', this.order)
     await tick()
     if (field?.isConnected) field.focus()
