@@ -6,6 +6,7 @@ import io
 import re
 import tempfile
 from collections.abc import Callable
+from datetime import UTC, datetime
 from pathlib import Path
 
 import pdfplumber
@@ -18,6 +19,12 @@ from tools.mariadb import free_port, start
 FOLDER = demo.ROOT / "docs" / "screenshots"
 WORD = "only for the pictures"
 FORGET = "Object.keys(localStorage).filter(k => k.startsWith('draft')).forEach(k => delete localStorage[k])"
+
+
+def at_work() -> str:
+    """A time zone in which it is between ten and eleven now: the pictures are of a working day."""
+    ahead = (10 - datetime.now(UTC).hour + 11) % 24 - 11
+    return f"Etc/GMT{-ahead:+d}" if ahead else "Etc/GMT"
 
 
 def _bench(page: Page) -> None:
@@ -162,7 +169,9 @@ def photograph(url: str) -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(**launch_arguments())
-        page = browser.new_context(viewport=SIZE, locale="en-GB", reduced_motion="reduce").new_page()
+        page = browser.new_context(
+            viewport=SIZE, locale="en-GB", timezone_id=at_work(), reduced_motion="reduce"
+        ).new_page()
         page.goto(url)
         page.get_by_role("heading", name="Whose bench is it?").wait_for()
         page.screenshot(path=FOLDER / "sign-in.png")

@@ -186,7 +186,7 @@ def _says(
         saved, fewer = instead_of.walk.late - walk.late, len(instead_of.walk.sessions) - len(walk.sessions)
         gains = [f"{saved:.0f} late minutes"] if saved >= 0.5 else []
         gains += [f"{fewer} torch session{'s' if fewer > 1 else ''}"] if fewer > 0 else []
-        out.append(f"Planned anew: that saves {' and '.join(gains) or 'what found no place before'}.")
+        out.append(f"Planned anew, which saves {' and '.join(gains) or 'what found no place before'}.")
     worst = sorted(late, key=lambda one: -one.min)
     out += [f"{one.job} is late by {one.min:.0f} min." for one in worst[:3]]
     if len(worst) > 3:

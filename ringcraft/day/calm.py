@@ -13,6 +13,8 @@ from ringcraft.day.walk import walk_through
 WORTH_LATE_MIN = 10.0  # weighted late minutes that a reshuffle must save
 #: A ring that is ready so long after it was to be worked on (it went to the setter) has lost its place.
 LOST_PLACE_MIN = 15.0
+#: Whose hands are not there for so long after a step was to begin (they went home) has lost it to who is.
+LOST_HANDS_MIN = 180.0
 TRIES = 12
 MOST_SEARCHED = 1200  # steps
 
@@ -90,7 +92,7 @@ def as_before(s: Setting, asked: DayRequest) -> Way:
         rows.append((row.at_min, row.step, job, person.get(row.person, -1)))
         first_at[job] = min(first_at.get(job, row.at_min), row.at_min)
     lost = {job for job, at in first_at.items() if s.ready[job] > max(at, s.now) + LOST_PLACE_MIN}
-    rows = [_not_before_its_pin(s, row) for row in rows if row[2] not in lost]
+    rows = [_by_who_is_there(s, _not_before_its_pin(s, row)) for row in rows if row[2] not in lost]
     rows.sort(key=lambda row: (row[0], row[0] + s.hands[row[2]][row[1]], row[2], row[1]))
     shown = {(job, step): at for at, step, job, _ in rows}
     force: dict[Task, int] = {(job, step): who for _, step, job, who in rows if who >= 0}
@@ -114,6 +116,18 @@ def _not_before_its_pin(s: Setting, row: tuple[float, int, int, int]) -> tuple[f
         if pin.job == job and pin.step <= step:
             at = max(at, pin.at + s.tails[job][pin.step] - s.tails[job][step])
     return at, step, job, who
+
+
+def _by_who_is_there(s: Setting, row: tuple[float, int, int, int]) -> tuple[float, int, int, int]:
+    """A start as it is shown; by anybody, after the half hour that stays, where those hands are not there then."""
+    at, step, job, who = row
+    if who < 0:
+        return row
+    due = max(at, s.now)
+    there = next((max(begins, due) for begins, ends in s.windows[who] if ends > due), None)
+    if there is not None and there - due <= LOST_HANDS_MIN:
+        return row
+    return max(at, s.now + FROZEN_MIN), step, job, -1
 
 
 def _frozen(s: Setting, rows: list[tuple[float, int, int, int]], pull: bool) -> tuple[dict[Task, float], int]:

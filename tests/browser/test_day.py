@@ -77,6 +77,22 @@ def test_a_day_worked_through_with_the_clock_moved(server: Server, bench: Page) 
                                    "print(Event.objects.filter(what='ticked', by__isnull=False).count())")) >= 4  # fmt: skip
 
 
+def test_who_goes_home_leaves_the_plan_until_they_are_back(server: Server, bench: Page) -> None:
+    opened(server, bench)
+    who = bench.get_by_role("group", name="Who is gone home")
+    name = who.get_by_role("button").first.inner_text()
+    expect(bench.get_by_role("listbox", name=f"The steps of {name}")).to_be_visible()
+    who.get_by_role("button", name=name).click()
+    expect(who).to_contain_text(re.compile(f"{name} went home \\d+:\\d\\d"))
+    expect(bench.get_by_test_id("replanned")).to_contain_text(f"{name} went home")
+    bench.reload()
+    expect(who).to_contain_text(f"{name} went home")
+    expect(bench.get_by_role("listbox", name=f"The steps of {name}")).to_have_count(0)
+    who.get_by_role("button", name="back at the bench").click()
+    expect(who.get_by_role("button", name=name)).to_be_visible()
+    expect(bench.get_by_role("listbox", name=f"The steps of {name}")).to_be_visible()
+
+
 def test_a_block_is_moved_by_the_keyboard_and_the_rest_follows(server: Server, bench: Page) -> None:
     opened(server, bench)
     block = bench.get_by_role("listbox").first.get_by_role("option").nth(5)

@@ -130,6 +130,28 @@ def test_a_person_gone_home_leaves_the_work_to_the_other() -> None:
     assert not Checked(alone, again).wrong
 
 
+@pytest.mark.parametrize("pull", [False, True])
+def test_who_is_back_only_tomorrow_leaves_today_s_work_to_the_other(pull: bool) -> None:
+    asked = a_day([step("work", 60)], [step("work", 60)], [step("work", 30)], moves=0)
+    asked["people"] = [{"key": key, "hours": [[0, 240], [1440, 1680]]} for key in "ab"]
+    left = shown(asked, pull=pull, now_min=10)
+    left["people"][1]["hours"] = [[0, 10], [1440, 1680]]
+    again = planned(left)
+    assert {one["person"] for one in again["starts"]} == {"a"}
+    assert max(one["at_min"] for one in again["starts"]) < 240
+    assert not Checked(left, again).wrong
+
+
+def test_a_midday_or_an_evening_leaves_a_step_to_whose_it_is() -> None:
+    asked = a_day([step("work", 60)], [step("work", 60)], moves=0)
+    asked["people"] = [{"key": "a", "hours": [[0, 65], [125, 300]]}, {"key": "b", "hours": [[0, 300]]}]
+    first = shown(asked)
+    mine = {one["job"]: one["person"] for one in first["before"]}
+    assert sorted(mine.values()) == ["a", "b"]
+    again = planned({**first, "now_min": 70})
+    assert {one["job"]: one["person"] for one in again["starts"]} == mine
+
+
 def test_a_torch_that_is_lit_goes_on_without_being_lit_again() -> None:
     asked = a_day([step("solder", 5)], now_min=30)
     asked["sessions"] = [{"person": "a", "from_min": 2, "lit_min": 10, "to_min": 30, "flame_min": 20}]

@@ -53,6 +53,16 @@ def test_the_day_opens_no_plan_and_asks_as_little_for_many_as_for_one(ours: Shop
     assert not any("`plan`," in one["sql"] and "jobs_job" in one["sql"] for one in many)
 
 
+def test_a_plan_kept_in_another_form_is_made_anew(ours: Shop) -> None:
+    ours.job()
+    settled(ours)
+    row = ShownPlan.objects.get()
+    row.plan = {**row.plan, "form": 1, "view": {"blocks": [{"name": "old"}]}}
+    row.save()
+    assert not day(ours)["settled"]
+    assert settled(ours)["blocks"]
+
+
 def test_a_kept_plan_costs_few_queries(ours: Shop) -> None:
     ours.job()
     settled(ours)

@@ -192,6 +192,7 @@ TABLE: list[tuple[str, str, Any, int, int, int]] = [
     ("get", "/day/calendar", None, 200, 200, 401),
     ("post", "/day/calendar", {}, 200, 200, 401),
     ("delete", "/day/calendar", None, 200, 200, 401),
+    ("put", "/day/gone", "PERSON", 200, 422, 401),
 ]
 KEYS = {"steps": "square-end", "measures": "stock-thickness", "joints": "inspect"}
 
@@ -235,6 +236,8 @@ def sent_of(sent: Any, shop: Shop, job: Any, mine: dict[str, Any]) -> Any:
         return {"group": GROUP, "key": propose(shop.actor, Selection(GROUP)).key}
     if sent == "STEP":
         return {"job_id": job.pk, "key": "measure-stock"}
+    if sent == "PERSON":
+        return {"person_id": shop.user.pk, "gone": True}
     if sent == "JOB":
         return {"job_id": job.pk}
     if sent == "MELT":

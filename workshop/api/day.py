@@ -16,7 +16,7 @@ from ringcraft.errors import BadRequest, UnknownNameError
 from ringcraft.works import WORKS
 from workshop.api.jobs import one_job
 from workshop.api.signed_in import actor, person, shop
-from workshop.day import calendar, pinning, taking, timers
+from workshop.day import calendar, leaving, pinning, taking, timers
 from workshop.day.minutes import HANDS
 from workshop.day.models import LearntMinutes
 from workshop.day.planning import plan_now, settle, shown_version, version_of
@@ -55,6 +55,13 @@ class PinIn(StepOf):
 
     at: datetime | None = None
     person_id: int | None = None
+
+
+class GoneIn(Schema):
+    """Somebody of the workshop, and whether they are gone home."""
+
+    person_id: int
+    gone: bool
 
 
 class WaitIn(Schema):
@@ -158,6 +165,16 @@ def give(request: HttpRequest, body: StepOf) -> HttpResponse:
 def pin(request: HttpRequest, body: PinIn) -> HttpResponse:
     """Put a step at a time of the plan, or let it go."""
     pinning.pin(actor(request), body.job_id, body.key, body.at, body.person_id)
+    return _pulse(request)
+
+
+@router.put("/gone", response=Pulse, operation_id="gone_home")
+def gone(request: HttpRequest, body: GoneIn) -> HttpResponse:
+    """Somebody went home for today, or is back at the bench."""
+    if body.gone:
+        leaving.go_home(actor(request), body.person_id, zone_of(request))
+    else:
+        leaving.come_back(actor(request), body.person_id)
     return _pulse(request)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
@@ -21,6 +21,7 @@ from ringcraft.day.asking import (
 from ringcraft.day.setting import AT_THE_FLAME, BESIDE_THE_FLAME, FLAME_GAP_MIN
 from ringcraft.day.ways import ShopDay, may_light, pots_of, tumblers_of, windows
 from ringcraft.following.look_again import LOOK_AGAIN
+from workshop.day.leaving import Span, gone_home, without
 from workshop.day.minutes import InForce, in_force
 from workshop.day.models import Pin, ShownPlan, Took
 from workshop.day.taking import now_taken
@@ -72,6 +73,7 @@ class Bench:
     not_planned: int = 0
     aside: dict[int, str] = field(default_factory=dict)
     taken: Sequence[Took] = ()
+    gone: Mapping[int, Span] = field(default_factory=dict)
     pins: Sequence[Pin] = ()
 
     def minute(self, at: datetime) -> float:
@@ -100,7 +102,7 @@ def bench_of(
         user.pk: user for user in User.objects.filter(workshop=shop, is_active=True).order_by("pk")[:MOST_PEOPLE]
     }
     bench = Bench(shop, ways, day, now, origin, people, in_force(shop.pk, ways))
-    bench.taken = now_taken(shop.pk, now)
+    bench.taken, bench.gone = now_taken(shop.pk, now), gone_home(shop.pk, now)
     _take_in(bench)
     bench.pins = list(Pin.objects.filter(workshop=shop, job_id__in=list(bench.jobs)).order_by("at", "id"))
     return bench, _asked(bench, shown)
@@ -235,7 +237,7 @@ def _job(bench: Bench, job: Job, begun: list[PlacedStep]) -> DayJob:
 
 def _person(bench: Bench, user: User) -> DayPerson:
     first = bench.now.astimezone(bench.zone).date()
-    hours = windows(bench.day, user.username, first, DAYS)
+    hours = without(windows(bench.day, user.username, first, DAYS), bench.gone.get(user.pk))
     return DayPerson(
         key=str(user.pk),
         hours=tuple((bench.minute(a), bench.minute(b)) for a, b in hours),
@@ -246,7 +248,7 @@ def _person(bench: Bench, user: User) -> DayPerson:
 def _begun(bench: Bench, starts: dict[tuple[int, str], tuple[datetime, int]]) -> list[PlacedStep]:
     """What somebody took; and for who took nothing, what the plan that is shown has them at."""
     out: list[PlacedStep] = []
-    busy: set[int] = set()
+    busy: set[int] = set(bench.gone)
     for row in bench.taken:
         place = _place(bench, row.job_id, row.key)
         if place is None or row.by_id not in bench.people or row.by_id in busy:

@@ -7,7 +7,7 @@ from typing import Any
 from django.dispatch import receiver
 
 from ringcraft.routes.steps import Step
-from workshop.day import minutes, taking, timers
+from workshop.day import leaving, minutes, taking, timers
 from workshop.day.models import Pin
 from workshop.jobs.models import Job, StepDone
 from workshop.jobs.progress import step_ticked, step_unticked
@@ -17,6 +17,8 @@ from workshop.jobs.progress import step_ticked, step_unticked
 def ticked(job: Job, done: StepDone, step: Step, **_: Any) -> None:
     """Nobody holds it any more, its pin is done with, the wait before it is answered, and its minutes teach."""
     taking.let_go(job, done.key)
+    if done.live and done.by_id is not None:
+        leaving.is_here(done.by_id)
     Pin.objects.filter(job=job, route_key=done.route_key, key=done.key).delete()
     timers.passed(job, done)
     minutes.heard(job, done, step)

@@ -1,4 +1,4 @@
-"""What is kept of a day: the plan as shown, who took which step, pins, minutes that teach, calendar addresses."""
+"""What is kept of a day: the plan as shown, steps taken, who went home, pins, minutes that teach, calendars."""
 
 from __future__ import annotations
 
@@ -65,6 +65,18 @@ class Pin(models.Model):
 
     def __str__(self) -> str:
         return f"{self.job_id} {self.key}"
+
+
+class GoneHome(models.Model):
+    """Somebody who went home before closing: from when, and until when; back earlier, that ends it."""
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="+")
+    at = models.DateTimeField()
+    until = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"{self.user_id} {self.at}"
 
 
 class StepTime(models.Model):

@@ -28,6 +28,7 @@ NEWEST = 50
 CLAIM = timedelta(seconds=30)
 LEAST_GOOD, MOST_GOOD, GRACE = timedelta(minutes=2), timedelta(minutes=20), timedelta(minutes=5)
 MOVED_MIN = 5.0
+FORM = 2  # of a kept plan: another form is made anew, not read
 _VIEW: TypeAdapter[DayView] = TypeAdapter(DayView)
 SAID = {
     "created": "{name} came in",
@@ -46,6 +47,8 @@ SAID = {
     "pinned": "{by} put {name} at a time",
     "unpinned": "{name} may be at any time again",
     "ways-set": "the ways were changed",
+    "went-home": "{person} went home",
+    "came-back": "{person} is back at the bench",
 }
 
 
@@ -123,7 +126,8 @@ def _planned(
 
 
 def _holds(shown: ShownPlan, stamp: str, now: datetime) -> bool:
-    return shown.stamp == stamp and shown.good_until is not None and now < shown.good_until
+    known = shown.plan.get("form") == FORM
+    return known and shown.stamp == stamp and shown.good_until is not None and now < shown.good_until
 
 
 def _kept(shown: ShownPlan) -> Plan:
@@ -140,7 +144,8 @@ def _to_keep(bench: Bench, answer: DayAnswer, view: DayView, says: str) -> dict[
     ]
     sessions = [[int(one.person), *(origin + at for at in (one.from_min, one.lit_min, one.to_min))]
                 for one in answer.sessions]  # fmt: skip
-    return {"starts": starts, "sessions": sessions, "view": _VIEW.dump_python(view, mode="json"), "says": says}
+    drawn = _VIEW.dump_python(view, mode="json")
+    return {"form": FORM, "starts": starts, "sessions": sessions, "view": drawn, "says": says}
 
 
 def _good_until(view: DayView, now: datetime) -> datetime:
@@ -163,10 +168,10 @@ def _says(workshop_id: int, shown: ShownPlan | None, bench: Bench, answer: DayAn
         for one in answer.starts
         if (task := (int(one.job), bench.steps[int(one.job)][one.step].key)) in before
     )
-    saved = answer.says[0].removeprefix("Planned anew: ").rstrip(".") if answer.changed else ""
+    anew = answer.says[0].rstrip(".") if answer.changed else ""
     why = _why(workshop_id, shown.made_at)
     at = bench.now.astimezone(bench.zone)
-    return f"{at.hour}:{at.minute:02d} {why}: {moved_words(moved, saved)}."
+    return f"{at.hour}:{at.minute:02d} {why}: {moved_words(moved, anew)}."
 
 
 def _why(workshop_id: int, since: datetime) -> str:
@@ -178,6 +183,7 @@ def _why(workshop_id: int, since: datetime) -> str:
     if event.kind in ("job", "day"):
         row = Job.objects.filter(pk=event.thing_id).values_list("title", "customer_name").first()
     name = name_of_job(*row) if row else ""
-    step = str(event.after.get("title") or "a step") if isinstance(event.after, dict) else "a step"
-    words = {"name": name, "by": str(event.by or "somebody"), "step": step[:1].lower() + step[1:]}
+    after = event.after if isinstance(event.after, dict) else {}
+    step, person = str(after.get("title") or "a step"), str(after.get("person") or "somebody")
+    words = {"name": name, "by": str(event.by or "somebody"), "step": step[:1].lower() + step[1:], "person": person}
     return SAID[event.what].format(**words)

@@ -9,6 +9,7 @@ from zoneinfo import ZoneInfo
 
 from ringcraft.day.asking import MOST_PEOPLE
 from ringcraft.day.ways import ShopDay, windows
+from workshop.day.leaving import Span, gone_home, without
 from workshop.day.minutes import HANDS
 from workshop.day.models import StepTime
 from workshop.day.planning import Plan
@@ -31,11 +32,12 @@ class Hours:
 
 @dataclass(frozen=True)
 class AtBench:
-    """Somebody of the workshop, and their hours of the day."""
+    """Somebody of the workshop, their hours of the day, and since when they are gone home."""
 
     id: int
     name: str
     hours: tuple[Hours, ...]
+    gone_at: datetime | None
 
 
 @dataclass(frozen=True)
@@ -104,6 +106,7 @@ def day_sheet(shop: Workshop, plan: Plan, now: datetime, zone: str, on: date | N
     begins = datetime.combine(on, time(), where)
     ends = datetime.combine(on + timedelta(days=1), time(), where)
     people = list(User.objects.filter(workshop=shop, is_active=True).order_by("pk")[:MOST_PEOPLE])
+    gone = gone_home(shop.pk, now)
     return DayOut(
         **vars(_of_day(plan.view, begins, ends)),
         wanted=ways.plan_day,
@@ -115,7 +118,7 @@ def day_sheet(shop: Workshop, plan: Plan, now: datetime, zone: str, on: date | N
         says=plan.says,
         late_says=late_words(plan.view),
         days=tuple(days[:MOST_DAYS]),
-        people=tuple(_person(day, user, on) for user in people),
+        people=tuple(_person(day, user, on, gone.get(user.pk)) for user in people),
         done=tuple(_done(shop, begins, min(ends, now), [user.pk for user in people])),
         promises=tuple(_promises(shop, begins, ends)),
     )
@@ -137,8 +140,9 @@ def _of_day(view: DayView, begins: datetime, ends: datetime) -> DayView:
     )
 
 
-def _person(day: ShopDay, user: User, on: date) -> AtBench:
-    return AtBench(user.pk, str(user), tuple(Hours(a, b) for a, b in windows(day, user.username, on, 1)))
+def _person(day: ShopDay, user: User, on: date, gone: Span | None) -> AtBench:
+    hours = without(windows(day, user.username, on, 1), gone)
+    return AtBench(user.pk, str(user), tuple(Hours(a, b) for a, b in hours), gone[0] if gone else None)
 
 
 def _done(shop: Workshop, begins: datetime, ends: datetime, people: list[int]) -> Iterable[DoneStep]:

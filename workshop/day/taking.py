@@ -10,6 +10,7 @@ from django.utils import timezone
 from ringcraft.errors import BadRequest, OutOfRangeError, UnknownNameError
 from workshop.core.history import Actor
 from workshop.core.models import Event
+from workshop.day.leaving import is_here
 from workshop.day.models import Took
 from workshop.jobs.locking import locked
 from workshop.jobs.models import Job
@@ -44,8 +45,7 @@ def take(actor: Actor, job_id: int, key: str) -> Took:
     mine = None
     for row in held.select_related("by"):
         if row.by_id != actor.user_id:
-            said = f"{row.by} has it in hand since {{at}}."
-            raise BadRequest([OutOfRangeError("key", said.replace(" since {at}", ""), "Ask, or take another.")])
+            raise BadRequest([OutOfRangeError("key", f"{row.by} has it in hand.", "Ask, or take another.")])
         mine = row
     if mine is not None:
         return mine
@@ -62,6 +62,7 @@ def take(actor: Actor, job_id: int, key: str) -> Took:
         at=now,
         until=now + span,
     )
+    is_here(actor.user_id)
     tell(actor, job, "took", key)
     return took
 

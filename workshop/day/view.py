@@ -241,10 +241,10 @@ def _nexts(bench: Bench, asked: DayRequest, answer: DayAnswer, blocks: list[Bloc
         yield Next(block.person_id, block.job_id, block.key, block.title, block.name, block.begins, why)
 
 
-def moved_words(count: int, saved: str) -> str:
-    """How much of the plan is elsewhere than it was shown."""
-    if saved:
-        return saved
+def moved_words(count: int, anew: str) -> str:
+    """How much of the plan is elsewhere than it was shown, or what planning it anew saves."""
+    if anew:
+        return anew[:1].lower() + anew[1:]
     return "the plan stays" if not count else f"{count} step{'s' if count > 1 else ''} moved"
 
 

@@ -32,15 +32,16 @@
   const whole = $derived(
     span(
       [
-        ...day.people.flatMap((one) =>
-          one.hours.flatMap((span) => [time(span.begins), time(span.ends)]),
-        ),
+        ...day.people.flatMap((one) => one.hours.flatMap((hours) => toCome(hours))),
         ...blocks.flatMap((one) => [time(one.begins), time(one.ends)]),
-        ...day.done.map((one) => time(one.at)),
+        ...day.done.map((one) => time(one.at) - (one.minutes ?? 0) * 60_000),
       ],
       time(day.now),
     ),
   )
+  /** Of today what has passed is drawn as far as something was done. */
+  const toCome = ({ begins, ends }: { begins: string; ends: string }) =>
+    time(ends) <= time(day.now) ? [] : [Math.max(time(begins), time(day.now)), time(ends)]
   const x = (at: number) =>
     left + ((at - whole.begins) / (whole.ends - whole.begins)) * (width - left - 16)
   const inside = (at: number) => Math.min(Math.max(at, whole.begins), whole.ends)
@@ -152,11 +153,11 @@
       >
       {#each person.hours.slice(0, -1) as span, gap (span.begins)}
         {@const next = person.hours[gap + 1]}
-        {#if next}
+        {#if next && time(next.begins) > whole.begins}
           <rect
-            x={x(time(span.ends))}
+            x={x(inside(time(span.ends)))}
             y={y + 4}
-            width={Math.max(0, x(time(next.begins)) - x(time(span.ends)))}
+            width={x(inside(time(next.begins))) - x(inside(time(span.ends)))}
             height={BAR - 8}
             class="rest"
           />

@@ -23,6 +23,16 @@
     await hands.pin(block, at, person)
     await plan.read()
   }
+  async function leave(person: Schemas['AtBench'], gone: boolean) {
+    await hands.leave(person, gone)
+    await plan.read()
+  }
+  const here = $derived(
+    day && day.on === today
+      ? day.people.filter((one) => one.hours.some((span) => span.ends > day.now) && !one.gone_at)
+      : [],
+  )
+  const left = $derived(day && day.on === today ? day.people.filter((one) => one.gone_at) : [])
   function show(on: string) {
     plan.on = on
     void plan.read()
@@ -64,6 +74,30 @@
         onpin={(block, at, person) => void pin(block, at, person)}
       />
     </div>
+    {#if here.length || left.length}
+      <p
+        class="text-soft mt-1 flex flex-wrap gap-x-4 text-small"
+        role="group"
+        aria-label="Who is gone home"
+      >
+        {#if here.length}<span>Gone home for today?</span>{/if}
+        {#each here as one (one.id)}
+          <button type="button" class="quiet" onclick={() => void leave(one, true)}
+            ><Say text={one.name} /></button
+          >
+        {/each}
+        {#each left as one (one.id)}
+          <span
+            ><Say text={one.name} /> went home{one.gone_at
+              ? ` ${hour(new Date(one.gone_at))}`
+              : ''},
+            <button type="button" class="quiet" onclick={() => void leave(one, false)}
+              >back at the bench</button
+            ></span
+          >
+        {/each}
+      </p>
+    {/if}
     {#each day.missed as one (one.job_id + one.says)}
       <p class="text-flame-text mt-2" data-testid="missed-pin">
         <a class="quiet" href={`/job/${one.job_id}`}><Say text={one.name} /></a>

@@ -27,6 +27,12 @@ export class Hands {
     return this.#send('PUT', 'pins', says, body)
   }
 
+  /** Somebody went home for today, or is back at the bench. */
+  leave(person: Schemas['AtBench'], gone: boolean) {
+    const says = `${person.name} ${gone ? 'went home' : 'is back at the bench'}`
+    return this.#send('PUT', 'gone', says, { person_id: person.id, gone })
+  }
+
   /** A wait is over, or runs on so many minutes. */
   answer(timer: Schemas['Timer'], minutes: number | null) {
     const says = `${timer.name} ${minutes ? 'waits longer' : 'is seen to'}`

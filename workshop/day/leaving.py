@@ -1,0 +1,82 @@
+"""Somebody goes home before closing: what they held is given back, and the plan leaves them out until tomorrow."""
+
+from __future__ import annotations
+
+from datetime import datetime, time, timedelta
+from zoneinfo import ZoneInfo
+
+from django.db import transaction
+from django.utils import timezone
+
+from ringcraft.errors import BadRequest, UnknownNameError
+from workshop.core.history import Actor
+from workshop.core.models import Event
+from workshop.day.models import GoneHome, Took
+from workshop.people.models import User, Workshop
+from workshop.people.preferences import day_of, shop_preferences
+
+Span = tuple[datetime, datetime]
+
+
+def gone_home(workshop_id: int, now: datetime) -> dict[int, Span]:
+    """Who is gone: by person, from when and until when."""
+    rows = GoneHome.objects.filter(workshop_id=workshop_id, at__lte=now, until__gt=now)
+    return {row.user_id: (row.at, row.until) for row in rows}
+
+
+def without(hours: list[Span], gone: Span | None) -> list[Span]:
+    """Working hours without those of somebody who is gone."""
+    if gone is None:
+        return hours
+    left = [(begins, min(ends, gone[0])) for begins, ends in hours] + [(max(a, gone[1]), b) for a, b in hours]
+    return sorted({(begins, ends) for begins, ends in left if ends > begins})
+
+
+@transaction.atomic
+def go_home(actor: Actor, person_id: int, zone: str = "") -> None:
+    """Somebody is gone until the day ends in the shop's time zone. Raises BadRequest for who is not of the workshop.
+
+    The person's row is held while that is written: of two who say it at once, the first one's time stands.
+    """
+    person, now, shop = _held(actor, person_id), timezone.now(), Workshop.objects.get(pk=actor.workshop_id)
+    if person.pk in gone_home(shop.pk, now):
+        return
+    where = ZoneInfo(day_of(shop_preferences(shop), zone).zone)
+    tomorrow = now.astimezone(where).date() + timedelta(days=1)
+    until = datetime.combine(tomorrow, time(), where)
+    GoneHome.objects.update_or_create(user=person, defaults={"workshop": shop, "at": now, "until": until})
+    Took.objects.filter(by=person, workshop=shop, given_back_at=None).update(given_back_at=now)
+    _tell(actor, person, "went-home")
+
+
+@transaction.atomic
+def come_back(actor: Actor, person_id: int) -> None:
+    """Somebody is back at the bench. Raises BadRequest for who is not of the workshop."""
+    person, now = _held(actor, person_id), timezone.now()
+    if GoneHome.objects.filter(user=person, until__gt=now).update(until=now):
+        _tell(actor, person, "came-back")
+
+
+def is_here(user_id: int) -> None:
+    """Who takes a step or ticks it now has not gone home, whatever was said."""
+    now = timezone.now()
+    GoneHome.objects.filter(user_id=user_id, until__gt=now).update(until=now)
+
+
+def _held(actor: Actor, person_id: int) -> User:
+    able = User.objects.select_for_update().filter(workshop_id=actor.workshop_id, is_active=True)
+    person = able.filter(pk=person_id).first()
+    if person is None:
+        raise BadRequest([UnknownNameError("person_id", "That person does not work here.", "")])
+    return person
+
+
+def _tell(actor: Actor, person: User, what: str) -> None:
+    Event.objects.create(
+        workshop_id=actor.workshop_id,
+        by_id=actor.user_id,
+        kind="person",
+        thing_id=person.pk,
+        what=what,
+        after={"person": str(person)},
+    )
