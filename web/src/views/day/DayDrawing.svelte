@@ -129,7 +129,13 @@
       2,
     ),
   )
-  const height = $derived(base + (promised.length ? 44 : 0) + 24)
+  /** The word "now" stands under its line, or under a promise that stands there. */
+  const nowUnder = $derived(
+    promised.some((one) => one.x < x(now) + 24 && one.x + one.text.length * 7.2 + 12 > x(now) - 24)
+      ? Math.max(...promised.map((one) => one.line + 1)) * 16
+      : 0,
+  )
+  const height = $derived(base + 24 + Math.max(nowUnder, ...promised.map((one) => one.line * 16)))
   const isNow = $derived(now >= whole.begins && now <= whole.ends)
 </script>
 
@@ -288,7 +294,8 @@
     {/each}
     {#if isNow}
       <line x1={x(now)} x2={x(now)} y1="20" y2={base + 2} class="now" />
-      <text x={x(now)} y={height - 4} text-anchor="middle" class="blue now-word">now</text>
+      <text x={x(now)} y={base + 18 + nowUnder} text-anchor="middle" class="blue now-word">now</text
+      >
     {/if}
   </svg>
 </div>
