@@ -14,6 +14,7 @@ AT_THE_FLAME, BESIDE_THE_FLAME = ("solder", "anneal"), ("flux", "pickle", "rinse
 _CODES = {**dict.fromkeys(AT_THE_FLAME, FLAME), **dict.fromkeys(BESIDE_THE_FLAME, BESIDE)}
 IN_A_POT, IN_A_TUMBLER = "pickle", "tumble"
 
+Begun = tuple[int, int, float, int, int]  # job, step, when, by whom, in which vessel
 Task = tuple[int, int]  # a job and a step of it, by their places in the request
 
 
@@ -52,7 +53,7 @@ class Setting:
     weight: list[float]
     first: list[int]
     ready: list[float]
-    begun: list[tuple[int, int, float, int, int]]
+    begun: list[Begun]
     lit: dict[int, tuple[float, float, float]]
     pins: list[Pin]
     dead: dict[int, str]
@@ -161,17 +162,18 @@ def _begin(out: Setting, asked: DayRequest) -> None:
     """Take in what has begun: the last such step of a job runs on, what stands before it is done."""
     number = {job.id: at for at, job in enumerate(asked.jobs)}
     person = {key: at for at, key in enumerate(out.people)}
-    rows = [(number[row.job], row.step, row.at_min, person.get(row.person, -1)) for row in asked.begun]
-    keys = {key: at for at, key in enumerate(out.vessel_keys)}
-    vessels = {(number[row.job], row.step): keys.get(row.vessel, -1) for row in asked.begun}
-    running: dict[int, tuple[int, int, float, int]] = {}
+    vessel = {key: at for at, key in enumerate(out.vessel_keys)}
+    rows = [
+        (number[row.job], row.step, row.at_min, person.get(row.person, -1), vessel.get(row.vessel, -1))
+        for row in asked.begun
+    ]
+    running: dict[int, Begun] = {}
     for row in rows:
         if row[0] not in running or row[1] > running[row[0]][1]:
             running[row[0]] = row
-    for job, step, at, who in running.values():
-        vessel = vessels.get((job, step), -1)
+    for job, step, at, who, known in running.values():
         ends = max(at + out.hands[job][step], out.now + 1)
-        out.begun.append((job, step, at, who, vessel))
+        out.begun.append((job, step, at, who, known))
         out.first[job] = step + 1
         out.ready[job] = max(ends + out.waits[job][step], asked.jobs[job].from_min or ends)
         if who >= 0:
@@ -179,12 +181,7 @@ def _begin(out: Setting, asked: DayRequest) -> None:
     _lit(out, asked, rows, running)
 
 
-def _lit(
-    out: Setting,
-    asked: DayRequest,
-    rows: list[tuple[int, int, float, int]],
-    running: dict[int, tuple[int, int, float, int]],
-) -> None:
+def _lit(out: Setting, asked: DayRequest, rows: list[Begun], running: dict[int, Begun]) -> None:
     """Whose torch is lit now: by a session that the plan shows, or by a step at the flame that has begun."""
     for session in asked.sessions:
         if session.person in out.people and session.from_min <= out.now <= max(session.to_min, session.lit_min):
@@ -196,7 +193,7 @@ def _lit(
             out.lit[who] = (session.from_min, session.lit_min, last)
             out.free[who] = max(out.free[who], session.lit_min)
     for who in range(len(out.people)):
-        mine = sorted((at, job, step) for job, step, at, by in rows if by == who)
+        mine = sorted((at, job, step) for job, step, at, by, _ in rows if by == who)
         held: tuple[float, float, float] | None = None
         for at, job, step in mine:
             ends = at + out.hands[job][step]

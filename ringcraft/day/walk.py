@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 
-from ringcraft.day.setting import FLAME, FLAME_GAP_MIN, WORK, Pin, Setting, Task
+from ringcraft.day.setting import FLAME, FLAME_GAP_MIN, WORK, Begun, Pin, Setting, Task
 
 NEVER = float("inf")
 LATE, SESSION, MISSED, UNPLACED, ENDS = 1000.0, 60.0, 100_000.0, 1_000_000.0, 1e-5
 
-Start = tuple[int, int, float, int, int]  # job, step, when, by whom, in which vessel
+Start = Begun
 Offer = tuple[float, float, float, int, int]  # ends, begins, lights from (or nan), by whom, in which vessel
 
 

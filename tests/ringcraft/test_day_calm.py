@@ -144,7 +144,7 @@ def test_who_is_back_only_tomorrow_leaves_today_s_work_to_the_other(pull: bool) 
 
 def test_a_midday_or_an_evening_leaves_a_step_to_whose_it_is() -> None:
     asked = a_day([step("work", 60)], [step("work", 60)], moves=0)
-    asked["people"] = [{"key": "a", "hours": [[0, 65], [125, 300]]}, {"key": "b", "hours": [[0, 300]]}]
+    asked["people"] = [{"key": "a", "hours": [[0, 65], [145, 300]]}, {"key": "b", "hours": [[0, 300]]}]
     first = shown(asked)
     mine = {one["job"]: one["person"] for one in first["before"]}
     assert sorted(mine.values()) == ["a", "b"]

@@ -199,6 +199,18 @@ def test_what_cannot_be_read_is_refused_at_its_field(changes: Day, field: str) -
     assert problem.value.errors[0].field == field
 
 
+@pytest.mark.parametrize("pot", ["first", "second"])
+def test_what_has_begun_stays_in_its_vessel_and_starts_are_understood_again(pot: str) -> None:
+    asked = a_day([step("pickle", 0, 30)], [step("pickle", 0, 30)], [step("pickle", 0, 30)], now_min=5)
+    asked["pots"] = [{"key": key, "holds": 1, "bath": "acid"} for key in ("first", "second")]
+    asked["begun"] = [{"job": "J1", "step": 0, "at_min": 0, "person": "a", "vessel": pot}]
+    out = planned(asked)
+    inside = {one["job"]: one["vessel"] for one in out["starts"]}
+    assert inside["J1"] == pot
+    assert planned({**asked, "before": out["starts"]})["starts"] == out["starts"]
+    assert not Checked(asked, out).wrong
+
+
 def test_the_command_line_answers_the_day() -> None:
     status, out = run("day", io.StringIO(json.dumps(a_day([step()]))))
     assert (status, out["starts"]) == (0, [{"job": "J0", "step": 0, "at_min": 0, "person": "a", "vessel": ""}])

@@ -126,6 +126,16 @@ def test_what_is_elsewhere_is_not_before_its_day(ours: Shop) -> None:
     assert [(row["job_id"], row["says"]) for row in found["beside"]] == [(other.pk, "at the plater’s, no day said")]
 
 
+def test_nobody_is_said_to_come_in_time_of_what_is_not_planned(ours: Shop) -> None:
+    job = ours.job("away")
+    due(job, timezone.now() - timedelta(days=1))
+    assert "comes" in day(ours)["late_says"]
+    assert day(ours)["late"]
+    Job.objects.filter(pk=job.pk).update(place="plater", place_until=None)
+    ShownPlan.objects.all().delete()
+    assert day(ours)["late_says"] == "Of what is planned nobody comes late."
+
+
 def test_a_pin_holds_or_says_so_and_goes_with_its_step(ours: Shop) -> None:
     job = ours.job()
     at = MONDAY.replace(hour=14)

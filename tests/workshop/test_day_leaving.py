@@ -95,6 +95,21 @@ def test_who_takes_or_ticks_a_step_is_there(ours: Shop, a_monday_morning: Any) -
         assert leaving.gone_home(ours.workshop.pk, timezone.now()) == {}
 
 
+def test_what_was_said_yesterday_and_came_late_sends_nobody_home_today(ours: Shop, a_monday_morning: Any) -> None:
+    a_monday_morning(hours=2)
+    for at, gone in (
+        ("0001-01-01T00:00:00+23:00", False),
+        ("2027-02-28T23:59:00Z", False),
+        ("2027-03-01T00:30:00+01:00", False),
+        ("2027-03-01T08:00Z", True),
+    ):
+        answer = ours.send("put", "/day/gone", {"person_id": ours.user.pk, "gone": True, "at": at})
+        assert answer.status_code == 200
+        assert (ours.user.pk in leaving.gone_home(ours.workshop.pk, timezone.now())) is gone
+    refused = ours.send("put", "/day/gone", {"person_id": ours.user.pk, "gone": True, "at": "2027-03-01T08:00"})
+    assert refused.status_code == 422
+
+
 def test_a_stranger_or_nobody_is_refused_at_the_person(ours: Shop, theirs: Shop) -> None:
     for person_id in (theirs.user.pk, 0, 2**62):
         refused = ours.send("put", "/day/gone", {"person_id": person_id, "gone": True})

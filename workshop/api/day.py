@@ -9,7 +9,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Schema
-from pydantic import TypeAdapter
+from pydantic import AwareDatetime, TypeAdapter
 
 from ringcraft.day.ways import zones
 from ringcraft.errors import BadRequest, UnknownNameError
@@ -58,10 +58,11 @@ class PinIn(StepOf):
 
 
 class GoneIn(Schema):
-    """Somebody of the workshop, and whether they are gone home."""
+    """Somebody of the workshop, whether they are gone home, and when that was said."""
 
     person_id: int
     gone: bool
+    at: AwareDatetime | None = None
 
 
 class WaitIn(Schema):
@@ -172,7 +173,7 @@ def pin(request: HttpRequest, body: PinIn) -> HttpResponse:
 def gone(request: HttpRequest, body: GoneIn) -> HttpResponse:
     """Somebody went home for today, or is back at the bench."""
     if body.gone:
-        leaving.go_home(actor(request), body.person_id, zone_of(request))
+        leaving.go_home(actor(request), body.person_id, zone_of(request), body.at)
     else:
         leaving.come_back(actor(request), body.person_id)
     return _pulse(request)

@@ -33,16 +33,20 @@ def without(hours: list[Span], gone: Span | None) -> list[Span]:
 
 
 @transaction.atomic
-def go_home(actor: Actor, person_id: int, zone: str = "") -> None:
+def go_home(actor: Actor, person_id: int, zone: str = "", said_at: datetime | None = None) -> None:
     """Somebody is gone until the day ends in the shop's time zone. Raises BadRequest for who is not of the workshop.
 
-    The person's row is held while that is written: of two who say it at once, the first one's time stands.
+    The person's row is held while that is written: of two who say it at once, the first one's time stands. What was
+    said on a day that is over and came late (``said_at``) sends nobody home today.
     """
     person, now, shop = _held(actor, person_id), timezone.now(), Workshop.objects.get(pk=actor.workshop_id)
     if person.pk in gone_home(shop.pk, now):
         return
     where = ZoneInfo(day_of(shop_preferences(shop), zone).zone)
-    tomorrow = now.astimezone(where).date() + timedelta(days=1)
+    today = now.astimezone(where).date()
+    if said_at is not None and said_at < datetime.combine(today, time(), where):
+        return
+    tomorrow = today + timedelta(days=1)
     until = datetime.combine(tomorrow, time(), where)
     GoneHome.objects.update_or_create(user=person, defaults={"workshop": shop, "at": now, "until": until})
     Took.objects.filter(by=person, workshop=shop, given_back_at=None).update(given_back_at=now)

@@ -249,9 +249,10 @@ def moved_words(count: int, anew: str) -> str:
 
 
 def late_words(view: DayView) -> str:
-    """Who comes late, in a sentence."""
+    """Who comes late, in a sentence; of what is not planned nobody knows."""
     if not view.late:
-        return "Nobody comes late."
+        aside = view.beside or view.not_planned
+        return "Of what is planned nobody comes late." if aside else "Nobody comes late."
     first = view.late[0]
     more = len(view.late) + view.more_late - 1
     said = f"{first.name} comes {span_words(first.late_min)} late"

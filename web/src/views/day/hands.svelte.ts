@@ -1,5 +1,6 @@
 /** What a person does about a day: a step taken in hand or given back, put at a time; a wait that is seen to. */
 import type { Mistake, Schemas } from '$lib/api/client'
+import { clock } from '$lib/clock.svelte'
 import { outbox } from '$lib/outbox.svelte'
 import { pulse } from '$lib/pulse.svelte'
 
@@ -30,7 +31,11 @@ export class Hands {
   /** Somebody went home for today, or is back at the bench. */
   leave(person: Schemas['AtBench'], gone: boolean) {
     const says = `${person.name} ${gone ? 'went home' : 'is back at the bench'}`
-    return this.#send('PUT', 'gone', says, { person_id: person.id, gone })
+    return this.#send('PUT', 'gone', says, {
+      person_id: person.id,
+      gone,
+      at: clock.now.toISOString(),
+    })
   }
 
   /** A wait is over, or runs on so many minutes. */
