@@ -199,6 +199,18 @@ def test_what_cannot_be_read_is_refused_at_its_field(changes: Day, field: str) -
     assert problem.value.errors[0].field == field
 
 
+def test_the_rule_presses_what_leads_to_a_pin_and_no_more_than_it_must() -> None:
+    leads = a_day([step("work", 30), step("file", 30), step("polish", 10)], [step("work", 60)], moves=0)
+    leads["jobs"][1]["due_min"] = 200
+    leads["pinned"] = [{"job": "J0", "step": 2, "at_min": 60, "person": "a"}]
+    assert not planned(leads)["missed_pins"]
+    later = a_day([step("work", 100), step("file", 40)], [step("work", 60)], moves=0)
+    later["jobs"][1]["due_min"] = 150
+    later["pinned"] = [{"job": "J0", "step": 0, "at_min": 100, "person": "a"}]
+    out = planned(later)
+    assert (at(out, "J1", 0), at(out, "J0", 0), out["late"]) == (0, 100, [])
+
+
 @pytest.mark.parametrize("pot", ["first", "second"])
 def test_what_has_begun_stays_in_its_vessel_and_starts_are_understood_again(pot: str) -> None:
     asked = a_day([step("pickle", 0, 30)], [step("pickle", 0, 30)], [step("pickle", 0, 30)], now_min=5)
