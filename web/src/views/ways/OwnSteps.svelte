@@ -245,6 +245,9 @@
     text-align: right;
     white-space: nowrap;
   }
+  .leave button {
+    min-height: 24px;
+  }
   .note {
     grid-column: 2 / -1;
     font-size: var(--text-note);
