@@ -6,25 +6,18 @@ import io
 import re
 import tempfile
 from collections.abc import Callable
-from datetime import UTC, datetime
 from pathlib import Path
 
 import pdfplumber
 from playwright.sync_api import Page, sync_playwright
 
 from tools import demo
-from tools.browser import SIZE, launch_arguments
+from tools.browser import SIZE, at_work, launch_arguments
 from tools.mariadb import free_port, start
 
 FOLDER = demo.ROOT / "docs" / "screenshots"
 WORD = "only for the pictures"
 FORGET = "Object.keys(localStorage).filter(k => k.startsWith('draft')).forEach(k => delete localStorage[k])"
-
-
-def at_work() -> str:
-    """A time zone in which it is between ten and eleven now: the pictures are of a working day."""
-    ahead = (10 - datetime.now(UTC).hour + 11) % 24 - 11
-    return f"Etc/GMT{-ahead:+d}" if ahead else "Etc/GMT"
 
 
 def _bench(page: Page) -> None:

@@ -7,8 +7,9 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Server, in_database
+from tools.browser import at_work
 
-#: the bench is open round the clock: a test runs at whatever hour it runs
+#: the bench is open round the clock, and midnight is far: a test runs at whatever hour it runs
 OPEN = """
 from ringcraft.day.ways import WEEKDAYS
 from workshop.core.history import Actor
@@ -18,7 +19,7 @@ from workshop.people.preferences import read_overrides
 from ringcraft.day.ways import OpenDay
 shop = Workshop.objects.order_by('pk').first()
 hours = tuple(OpenDay(weekday=day, opens='0:00', closes='24:00') for day in WEEKDAYS)
-set_some(Actor(shop.pk), shop, shop.preferences_version, {'opening': hours})
+set_some(Actor(shop.pk), shop, shop.preferences_version, {{'opening': hours, 'time_zone': '{zone}'}})
 """
 #: so many minutes have passed for all that was ticked, taken and planned
 PASS = """
@@ -45,7 +46,7 @@ Job.objects.filter(number=3).update(ready_at=ends)
 
 
 def opened(server: Server, bench: Page) -> Page:
-    in_database(server, OPEN)
+    in_database(server, OPEN.format(zone=at_work()))
     bench.goto(server.url)
     expect(bench.locator("[data-testid=day][data-settled=true]")).to_be_visible()
     return bench
