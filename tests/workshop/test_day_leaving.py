@@ -66,7 +66,7 @@ def test_alone_and_gone_home_everything_is_tomorrow(ours: Shop, a_monday_morning
     assert settled(ours)["blocks"][0]["begins"] == "2027-03-02T09:00:00Z"
     assert go(ours, ours, gone=False) == 200
     assert settled(ours)["blocks"][0]["begins"] == "2027-03-01T10:00:00Z"
-    said = Event.objects.filter(kind="person").order_by("id").values_list("what", "after__person")
+    said = Event.objects.filter(kind="user").order_by("id").values_list("what", "after__person")
     assert list(said) == [("went-home", "ours"), ("came-back", "ours")]
 
 

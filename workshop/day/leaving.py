@@ -9,8 +9,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from ringcraft.errors import BadRequest, UnknownNameError
-from workshop.core.history import Actor
-from workshop.core.models import Event
+from workshop.core.history import Actor, record
 from workshop.day.models import GoneHome, Took
 from workshop.people.models import User, Workshop
 from workshop.people.preferences import day_of, shop_preferences
@@ -50,7 +49,7 @@ def go_home(actor: Actor, person_id: int, zone: str = "", said_at: datetime | No
     until = datetime.combine(tomorrow, time(), where)
     GoneHome.objects.update_or_create(user=person, defaults={"workshop": shop, "at": now, "until": until})
     Took.objects.filter(by=person, workshop=shop, given_back_at=None).update(given_back_at=now)
-    _tell(actor, person, "went-home")
+    record(actor, person, "went-home", after={"person": str(person)})
 
 
 @transaction.atomic
@@ -58,7 +57,7 @@ def come_back(actor: Actor, person_id: int) -> None:
     """Somebody is back at the bench. Raises BadRequest for who is not of the workshop."""
     person, now = _held(actor, person_id), timezone.now()
     if GoneHome.objects.filter(user=person, until__gt=now).update(until=now):
-        _tell(actor, person, "came-back")
+        record(actor, person, "came-back", after={"person": str(person)})
 
 
 def is_here(user_id: int) -> None:
@@ -73,14 +72,3 @@ def _held(actor: Actor, person_id: int) -> User:
     if person is None:
         raise BadRequest([UnknownNameError("person_id", "That person does not work here.", "")])
     return person
-
-
-def _tell(actor: Actor, person: User, what: str) -> None:
-    Event.objects.create(
-        workshop_id=actor.workshop_id,
-        by_id=actor.user_id,
-        kind="person",
-        thing_id=person.pk,
-        what=what,
-        after={"person": str(person)},
-    )

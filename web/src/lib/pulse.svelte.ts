@@ -14,10 +14,15 @@ class Pulse {
   timers = $state.raw<Timer[]>([])
   taken = $state.raw<Schemas['TakenStep'][]>([])
   /** How far the server's clock runs before this device's [ms]. */
-  ahead = $state(0)
+  #ahead = $state(0)
   #tag = ''
   #timer: ReturnType<typeof setTimeout> | undefined
   #beats = false
+
+  /** What the server's clock says [ms]. */
+  get now(): number {
+    return clock.now.getTime() + this.#ahead
+  }
 
   /** The waits that are over and that nobody answered yet. */
   readonly ended = $derived(this.timers.filter((one) => this.left(one) <= 0))
@@ -25,14 +30,13 @@ class Pulse {
 
   /** Milliseconds until a wait ends, by the server's clock. */
   left(one: Timer): number {
-    return new Date(one.ends_at).getTime() - clock.now.getTime() - this.ahead
+    return new Date(one.ends_at).getTime() - this.now
   }
 
   /** Who has a step in hand, if anybody. */
   holder(jobId: number, key: string) {
-    const now = clock.now.getTime() + this.ahead
     return this.taken.find(
-      (one) => one.job_id === jobId && one.key === key && new Date(one.until).getTime() > now,
+      (one) => one.job_id === jobId && one.key === key && new Date(one.until).getTime() > this.now,
     )
   }
 
@@ -55,7 +59,7 @@ class Pulse {
     this.version = data.version
     this.timers = data.timers
     this.taken = data.taken
-    this.ahead = new Date(data.now).getTime() - Date.now()
+    this.#ahead = new Date(data.now).getTime() - Date.now()
     this.#tag = `"${data.version}"`
   }
 

@@ -124,3 +124,8 @@ export function fromField(field: string): string | null {
   const date = new Date(field)
   return field && !Number.isNaN(date.getTime()) ? date.toISOString() : null
 }
+
+/** A time [ms] as it is sent. */
+export function stamp(ms: number): string {
+  return new Date(ms).toISOString()
+}

@@ -35,9 +35,7 @@
   const held = $derived(mine ? pulse.holder(mine.job_id, mine.key) : undefined)
   const whose = (id: number) => plan.day?.people.find((one) => one.id === id)?.name ?? ''
   const later = $derived(
-    mine && new Date(mine.begins).getTime() - clock.now.getTime() - pulse.ahead > 90_000
-      ? mine.begins
-      : '',
+    mine && new Date(mine.begins).getTime() - pulse.now > 90_000 ? mine.begins : '',
   )
   const first_id = $derived(mine?.job_id ?? bench?.day.now_id)
   const byDue = $derived(

@@ -2,7 +2,6 @@
   import { untrack } from 'svelte'
 
   import type { Schemas } from '$lib/api/client'
-  import { clock } from '$lib/clock.svelte'
   import Say from '$lib/parts/Say.svelte'
   import { clock as hour, minutes } from '$lib/text'
   import { hours, named, runs, span } from './hours'
@@ -13,11 +12,11 @@
   interface Props {
     day: Schemas['DayOut']
     /** The clock of the server, in ms. */
-    ahead: number
+    now: number
     onpin: (block: Block, at: Date | null, personId: number | null) => void
   }
   type Block = Schemas['Block']
-  let { day, ahead, onpin }: Props = $props()
+  let { day, now, onpin }: Props = $props()
   let room = $state(1200)
   const NARROW = 760
   const ROW = 88
@@ -25,7 +24,6 @@
   const left = $derived(room < NARROW ? 86 : 128)
   const width = $derived(Math.max(room, NARROW))
   const time = (text: string) => new Date(text).getTime()
-  const now = $derived(clock.now.getTime() + ahead)
   const blocks = $derived(
     day.blocks.filter((one) => day.people.some((person) => person.id === one.person_id)),
   )

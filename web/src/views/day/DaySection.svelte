@@ -70,7 +70,7 @@
     <div class="mt-3">
       <DayDrawing
         {day}
-        ahead={pulse.ahead}
+        now={pulse.now}
         onpin={(block, at, person) => void pin(block, at, person)}
       />
     </div>
@@ -140,7 +140,7 @@
         {#each pulse.running.slice(0, 8) as one (one.id)}
           <li>
             <span class="figure text-flame-text text-lead"
-              >{countdown(new Date(one.ends_at), new Date(clock.now.getTime() + pulse.ahead))}</span
+              >{countdown(new Date(one.ends_at), new Date(pulse.now))}</span
             >
             {one.says}: <a class="quiet" href={`/job/${one.job_id}`}><Say text={one.name} /></a>
           </li>

@@ -1,8 +1,8 @@
 /** What a person does about a day: a step taken in hand or given back, put at a time; a wait that is seen to. */
 import type { Mistake, Schemas } from '$lib/api/client'
-import { clock } from '$lib/clock.svelte'
 import { outbox } from '$lib/outbox.svelte'
 import { pulse } from '$lib/pulse.svelte'
+import { stamp } from '$lib/text'
 
 interface Step {
   job_id: number
@@ -34,7 +34,7 @@ export class Hands {
     return this.#send('PUT', 'gone', says, {
       person_id: person.id,
       gone,
-      at: clock.now.toISOString(),
+      at: stamp(pulse.now),
     })
   }
 
