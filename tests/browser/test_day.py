@@ -78,7 +78,8 @@ def test_a_day_worked_through_with_the_clock_moved(server: Server, bench: Page) 
         bench.keyboard.press("Space")
         heading = bench.get_by_test_id("step").get_by_role("heading").first
         title = heading.inner_text()
-        bench.get_by_test_id("act").get_by_role("button", name=re.compile("^Done")).click()
+        expect(bench.get_by_test_id("act").get_by_role("button", name=re.compile("^Done"))).to_be_enabled()
+        bench.keyboard.press("Enter")  # a button may move while a drawing above it still comes
         expect(heading).not_to_have_text(title)
         in_database(server, PASS.format(minutes=6))
         bench.goto(server.url)
@@ -173,7 +174,7 @@ def test_the_bench_hears_of_a_tick_elsewhere_without_a_reload(server: Server, be
 def test_a_timer_outlives_a_reload_and_a_restart_and_its_end_is_told_on_every_screen(
     server: Server, bench: Page, expected_errors: list[str]
 ) -> None:
-    expected_errors += ["ERR_CONNECTION_REFUSED", "503", "502"]
+    expected_errors += ["ERR_CONNECTION_REFUSED", "ERR_CONNECTION_RESET", "ERR_EMPTY_RESPONSE", "503", "502"]
     in_database(server, SOAKS)
     opened(server, bench)
     waits = bench.get_by_role("list", name="What ends by itself")
@@ -189,14 +190,14 @@ def test_a_timer_outlives_a_reload_and_a_restart_and_its_end_is_told_on_every_sc
     mark = bench.get_by_test_id("ended")
     expect(mark).to_contain_text("Out of the pickle now")
     expect(bench).to_have_title(re.compile(r"^\(\d+ ready\) Gauges"))
-    pulse = bench.request.get(f"{server.url}/api/day/pulse").json()
-    names = [one["name"] for one in pulse["timers"] if one["ends_at"] <= pulse["now"]]
-    assert names
-    for _ in names:
-        label = mark.get_by_role("button", name="seen to").first.get_attribute("aria-label") or ""
+    last = mark.locator("p").first
+    for _ in range(20):  # others of the demo may end meanwhile
+        label = last.get_by_role("button").first.get_attribute("aria-label") or ""
         seen = bench.get_by_role("button", name=label, exact=True)
         seen.click()
         expect(seen).to_have_count(0)
+        if not mark.count():
+            break
     expect(bench).to_have_title("Gauges · Plain Shank")
 
 

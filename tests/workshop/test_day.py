@@ -12,6 +12,8 @@ from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 from icalendar import Calendar
 
+from ringcraft.day.answer import DayAnswer
+from ringcraft.day.asking import DayRequest
 from tests.workshop.conftest import MONDAY, Shop
 from tests.workshop.daywork import STEPS, day, due, fresh, settled, ways
 from workshop.day import catching, planning
@@ -61,6 +63,21 @@ def test_a_plan_kept_in_another_form_is_made_anew(ours: Shop) -> None:
     row.save()
     assert not day(ours)["settled"]
     assert settled(ours)["blocks"]
+
+
+def test_a_plan_whose_row_goes_while_a_better_one_is_made_is_still_answered(
+    ours: Shop, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    ours.job()
+    makes = planning.plan_of
+
+    def slowly(asked: DayRequest) -> DayAnswer:
+        ShownPlan.objects.all().delete()
+        return makes(asked)
+
+    monkeypatch.setattr(planning, "plan_of", slowly)
+    assert settled(ours)["blocks"]
+    assert not ShownPlan.objects.exists()
 
 
 def test_a_kept_plan_costs_few_queries(ours: Shop) -> None:

@@ -16,6 +16,7 @@ from workshop.core.models import Event
 from workshop.day import leaving, taking
 from workshop.day.bench import bench_of
 from workshop.day.models import GoneHome
+from workshop.jobs.models import Job
 
 pytestmark = pytest.mark.usefixtures("a_monday_morning")
 LEFT = datetime(2027, 3, 1, 10, 0, tzinfo=UTC)
@@ -68,6 +69,28 @@ def test_alone_and_gone_home_everything_is_tomorrow(ours: Shop, a_monday_morning
     assert settled(ours)["blocks"][0]["begins"] == "2027-03-01T10:00:00Z"
     said = Event.objects.filter(kind="user").order_by("id").values_list("what", "after__person")
     assert list(said) == [("went-home", "ours"), ("came-back", "ours")]
+
+
+def test_who_comes_back_takes_part_again_though_nothing_is_late(ours: Shop, a_monday_morning: Any) -> None:
+    linnet = colleague(ours)
+    for _ in range(4):
+        ours.job()
+    Job.objects.update(due=None)
+    a_monday_morning(hours=2)
+    assert hands(settled(ours)) == {ours.user.pk, linnet.user.pk}
+    go(ours, linnet)
+    alone = settled(ours)
+    assert hands(alone) == {ours.user.pk}
+    a_monday_morning(minutes=1)
+    assert go(ours, linnet, gone=False) == 200
+    both = settled(ours)
+    assert hands(both) == {ours.user.pk, linnet.user.pk}
+    first = {block["person_id"]: block["begins"] for block in reversed(both["blocks"])}
+    assert first[linnet.user.pk] < "2027-03-01T11:00:00Z"
+    soon = [(one["job_id"], one["key"]) for one in alone["blocks"] if one["begins"] < "2027-03-01T10:31:00Z"]
+    assert [(one["job_id"], one["key"]) for one in both["blocks"] if one["person_id"] == ours.user.pk][
+        : len(soon)
+    ] == soon
 
 
 def test_what_they_held_is_free_and_their_step_is_not_believed_to_go_on(ours: Shop, a_monday_morning: Any) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
@@ -18,10 +18,10 @@ from ringcraft.day.asking import (
     PlacedStep,
     ShownSession,
 )
-from ringcraft.day.setting import AT_THE_FLAME, BESIDE_THE_FLAME, FLAME_GAP_MIN
+from ringcraft.day.setting import AT_THE_FLAME, BESIDE_THE_FLAME, FLAME_GAP_MIN, FROZEN_MIN
 from ringcraft.day.ways import ShopDay, may_light, pots_of, tumblers_of, windows
 from ringcraft.following.look_again import LOOK_AGAIN
-from workshop.day.leaving import Span, gone_home, without
+from workshop.day.leaving import Span, gone_and_back, without
 from workshop.day.minutes import InForce, in_force
 from workshop.day.models import Pin, ShownPlan, Took
 from workshop.day.taking import now_taken
@@ -53,6 +53,9 @@ class StepName:
     wait_min: float
 
 
+Starts = dict[tuple[int, str], tuple[datetime, int]]
+
+
 @dataclass
 class Bench:
     """All that a plan follows from, and what its numbers stand for.
@@ -74,6 +77,7 @@ class Bench:
     aside: dict[int, str] = field(default_factory=dict)
     taken: Sequence[Took] = ()
     gone: Mapping[int, Span] = field(default_factory=dict)
+    back: Set[int] = frozenset()
     pins: Sequence[Pin] = ()
 
     def minute(self, at: datetime) -> float:
@@ -102,7 +106,8 @@ def bench_of(
         user.pk: user for user in User.objects.filter(workshop=shop, is_active=True).order_by("pk")[:MOST_PEOPLE]
     }
     bench = Bench(shop, ways, day, now, origin, people, in_force(shop.pk, ways))
-    bench.taken, bench.gone = now_taken(shop.pk, now), gone_home(shop.pk, now)
+    bench.taken = now_taken(shop.pk, now)
+    bench.gone, bench.back = gone_and_back(shop.pk, now, shown.made_at if shown else None)
     _take_in(bench)
     bench.pins = list(Pin.objects.filter(workshop=shop, job_id__in=list(bench.jobs)).order_by("at", "id"))
     return bench, _asked(bench, shown)
@@ -175,11 +180,7 @@ def _asked(bench: Bench, shown: ShownPlan | None) -> DayRequest:
         jobs=tuple(jobs),
         begun=tuple(begun),
         pinned=_pinned(bench, index),
-        before=tuple(
-            PlacedStep(job=str(pk), step=index[pk][key], at_min=bench.minute(at), person=str(who) if who else "")
-            for (pk, key), (at, who) in starts.items()
-            if pk in index and key in index[pk]
-        ),
+        before=_before(bench, starts, index),
         sessions=_sessions(bench, shown),
         pull=True,
         moves=MOVES,
@@ -299,7 +300,20 @@ def _pinned(bench: Bench, index: dict[int, dict[str, int]]) -> tuple[PlacedStep,
     )
 
 
-Starts = dict[tuple[int, str], tuple[datetime, int]]
+def _before(bench: Bench, starts: Starts, index: dict[int, dict[str, int]]) -> tuple[PlacedStep, ...]:
+    """The starts that the screens show. Where somebody came back since, what begins later than the half hour that
+    stays is anybody's: else the hands that are here again would lie idle wherever nothing is late."""
+    free = bench.now + timedelta(minutes=FROZEN_MIN) if bench.back else None
+    return tuple(
+        PlacedStep(
+            job=str(pk),
+            step=index[pk][key],
+            at_min=bench.minute(at),
+            person=str(who) if who and (free is None or at < free) else "",
+        )
+        for (pk, key), (at, who) in starts.items()
+        if pk in index and key in index[pk]
+    )
 
 
 def _shown_starts(shown: ShownPlan | None) -> Starts:

@@ -19,8 +19,16 @@ Span = tuple[datetime, datetime]
 
 def gone_home(workshop_id: int, now: datetime) -> dict[int, Span]:
     """Who is gone: by person, from when and until when."""
-    rows = GoneHome.objects.filter(workshop_id=workshop_id, at__lte=now, until__gt=now)
-    return {row.user_id: (row.at, row.until) for row in rows}
+    return gone_and_back(workshop_id, now, None)[0]
+
+
+def gone_and_back(workshop_id: int, now: datetime, since: datetime | None) -> tuple[dict[int, Span], set[int]]:
+    """Who is gone, and who came back since a plan was made: by person, from when and until when."""
+    rows = GoneHome.objects.filter(workshop_id=workshop_id, at__lte=now, until__gt=min(now, since or now))
+    gone = {row.user_id: (row.at, row.until) for row in rows}
+    return {who: span for who, span in gone.items() if span[1] > now}, {
+        who for who, span in gone.items() if span[1] <= now
+    }
 
 
 def without(hours: list[Span], gone: Span | None) -> list[Span]:

@@ -107,8 +107,8 @@ def settle(shop: Workshop, now: datetime, zone: str = "") -> Plan:
     bench, asked, answer = _planned(shop, now, zone, shown if shown.made_at else None, moves=None)
     view, says = view_of(bench, asked, answer), _says(shop.pk, shown if shown.made_at else None, bench, answer)
     with transaction.atomic():
-        row = ShownPlan.objects.select_for_update().get(pk=shown.pk)
-        if row.claim == stamp:
+        row = ShownPlan.objects.select_for_update().filter(pk=shown.pk).first()
+        if row is not None and row.claim == stamp:
             row.stamp, row.made_at, row.version = stamp, now, row.version + 1
             row.good_until = _good_until(view, now)
             row.plan = _to_keep(bench, answer, view, says)

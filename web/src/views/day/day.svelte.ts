@@ -4,6 +4,7 @@ import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
 type Day = Schemas['DayOut']
 
 const AGAIN_MS = 1_500
+const AWAY_MS = 10_000
 
 export class DayPlan {
   day = $state.raw<Day | null>(null)
@@ -20,6 +21,7 @@ export class DayPlan {
     const query = this.on ? { on: this.on } : {}
     const answer = await ask(api.GET('/api/day', { params: { query } }))
     if (!answer || nth !== this.#asked) return
+    this.looking = false // an earlier search that is still under way is not heard any more
     if (answer.problem) return void (this.mistakes = this.#told(answer.problem))
     this.#take(answer.data)
     if (!answer.data.wanted || answer.data.settled) return
@@ -28,7 +30,8 @@ export class DayPlan {
     if (nth !== this.#asked) return
     this.looking = false
     if (better?.data) this.#take(better.data)
-    if (better?.data?.working) this.#timer = setTimeout(() => void this.read(), AGAIN_MS)
+    const wait = better?.data?.working ? AGAIN_MS : better?.problem ? AWAY_MS : null
+    if (wait) this.#timer = setTimeout(() => void this.read(), wait)
   }
 
   stop() {
