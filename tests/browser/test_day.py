@@ -33,15 +33,15 @@ Job.objects.filter(ready_at__isnull=False).update(ready_at=F('ready_at') - gone)
 Took.objects.update(at=F('at') - gone, until=F('until') - gone)
 ShownPlan.objects.all().delete()
 """
-#: the demo's waits end while a suite runs: one that does not
+#: the demo's waits end while a suite runs: of one ring, one that does not
 SOAKS = """
 from datetime import timedelta
 from django.utils import timezone
 from workshop.jobs.models import Job, StepDone
 ends = timezone.now() + timedelta(minutes=20)
-waits = StepDone.objects.filter(job__number=3, ready_at__isnull=False).order_by('-pk').first()
+waits = StepDone.objects.filter(job__number={number}, ready_at__isnull=False).order_by('-pk').first()
 StepDone.objects.filter(pk=waits.pk).update(ready_at=ends)
-Job.objects.filter(number=3).update(ready_at=ends)
+Job.objects.filter(number={number}).update(ready_at=ends)
 """
 
 
@@ -175,7 +175,7 @@ def test_a_timer_outlives_a_reload_and_a_restart_and_its_end_is_told_on_every_sc
     server: Server, bench: Page, expected_errors: list[str]
 ) -> None:
     expected_errors += ["ERR_CONNECTION_REFUSED", "ERR_CONNECTION_RESET", "ERR_EMPTY_RESPONSE", "503", "502"]
-    in_database(server, SOAKS)
+    in_database(server, SOAKS.format(number=3))
     opened(server, bench)
     waits = bench.get_by_role("list", name="What ends by itself")
     expect(waits).to_contain_text("Sarr")
@@ -199,6 +199,20 @@ def test_a_timer_outlives_a_reload_and_a_restart_and_its_end_is_told_on_every_sc
         if not mark.count():
             break
     expect(bench).to_have_title("Gauges · Plain Shank")
+
+
+def test_what_is_in_the_pot_and_what_only_cools_are_told_apart(server: Server, bench: Page) -> None:
+    in_database(server, SOAKS.format(number=3))
+    opened(server, bench)
+    rows = bench.get_by_role("list", name="Open jobs by due date")
+    expect(rows.locator("[data-job='3']")).to_contain_text("in the pickle until")
+    in_the_pot = [one for one in bench.request.get(f"{server.url}/api/day/pulse").json()["timers"]
+                  if one["kind"] == "pickle"]  # fmt: skip
+    expect(bench.get_by_test_id("waits-for")).to_contain_text(f"in the pot, {len(in_the_pot)} rings")
+    in_database(server, SOAKS.format(number=9))  # it was annealed, and pickling is its next step
+    bench.reload()
+    expect(rows.locator("[data-job='9']")).to_contain_text("cooling until")
+    expect(bench.get_by_test_id("waits-for")).to_contain_text(f"in the pot, {len(in_the_pot)} rings")
 
 
 def test_when_it_can_be_ready_goes_into_the_order_by_one_key(server: Server, bench: Page) -> None:

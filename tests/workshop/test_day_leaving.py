@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 from datetime import UTC, datetime
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import pytest
 from django.db import connection
@@ -71,26 +72,42 @@ def test_alone_and_gone_home_everything_is_tomorrow(ours: Shop, a_monday_morning
     assert list(said) == [("went-home", "ours"), ("came-back", "ours")]
 
 
-def test_who_comes_back_takes_part_again_though_nothing_is_late(ours: Shop, a_monday_morning: Any) -> None:
-    linnet = colleague(ours)
+@pytest.mark.parametrize("who", ["ours", "linnet"])
+def test_who_comes_back_takes_part_again_though_nothing_is_late(ours: Shop, a_monday_morning: Any, who: str) -> None:
+    leaves, stays = (ours, colleague(ours)) if who == "ours" else (colleague(ours), ours)
+    both = {leaves.user.pk, stays.user.pk}
     for _ in range(4):
         ours.job()
     Job.objects.update(due=None)
     a_monday_morning(hours=2)
-    assert hands(settled(ours)) == {ours.user.pk, linnet.user.pk}
-    go(ours, linnet)
+    assert hands(settled(ours)) == both
+    go(ours, leaves)
     alone = settled(ours)
-    assert hands(alone) == {ours.user.pk}
+    assert hands(alone) == {stays.user.pk}
     a_monday_morning(minutes=1)
-    assert go(ours, linnet, gone=False) == 200
-    both = settled(ours)
-    assert hands(both) == {ours.user.pk, linnet.user.pk}
-    first = {block["person_id"]: block["begins"] for block in reversed(both["blocks"])}
-    assert first[linnet.user.pk] < "2027-03-01T11:00:00Z"
-    soon = [(one["job_id"], one["key"]) for one in alone["blocks"] if one["begins"] < "2027-03-01T10:31:00Z"]
-    assert [(one["job_id"], one["key"]) for one in both["blocks"] if one["person_id"] == ours.user.pk][
-        : len(soon)
-    ] == soon
+    assert go(ours, leaves, gone=False) == 200
+    again = settled(ours)
+    assert hands(again) == both
+    first = {block["person_id"]: block["begins"] for block in reversed(again["blocks"])}
+    assert first[leaves.user.pk] < "2027-03-01T11:00:00Z"
+    soon = [one["key"] for one in alone["blocks"] if one["begins"] < "2027-03-01T10:31:00Z"]
+    mine = [one["key"] for one in again["blocks"] if one["person_id"] == stays.user.pk]
+    assert mine[: len(soon)] == soon
+
+
+def test_whose_day_off_is_over_is_not_told_as_back(ours: Shop, a_monday_morning: Any) -> None:
+    linnet = colleague(ours)
+    a_monday_morning(hours=2)
+    went, zone = timezone.now(), ZoneInfo("UTC")
+    go(ours, linnet)
+    a_monday_morning(hours=22)
+    assert not leaving.is_somebody_back(ours.workshop.pk, went, timezone.now(), zone)
+    go(ours, linnet)
+    a_monday_morning(hours=1)
+    go(ours, linnet, gone=False)
+    now = timezone.now()
+    assert leaving.is_somebody_back(ours.workshop.pk, went, now, zone)
+    assert not leaving.is_somebody_back(ours.workshop.pk, now, now, zone)
 
 
 def test_what_they_held_is_free_and_their_step_is_not_believed_to_go_on(ours: Shop, a_monday_morning: Any) -> None:

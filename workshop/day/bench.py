@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence, Set
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
@@ -21,7 +21,7 @@ from ringcraft.day.asking import (
 from ringcraft.day.setting import AT_THE_FLAME, BESIDE_THE_FLAME, FLAME_GAP_MIN, FROZEN_MIN
 from ringcraft.day.ways import ShopDay, may_light, pots_of, tumblers_of, windows
 from ringcraft.following.look_again import LOOK_AGAIN
-from workshop.day.leaving import Span, gone_and_back, without
+from workshop.day.leaving import Span, gone_home, is_somebody_back, without
 from workshop.day.minutes import InForce, in_force
 from workshop.day.models import Pin, ShownPlan, Took
 from workshop.day.taking import now_taken
@@ -77,7 +77,6 @@ class Bench:
     aside: dict[int, str] = field(default_factory=dict)
     taken: Sequence[Took] = ()
     gone: Mapping[int, Span] = field(default_factory=dict)
-    back: Set[int] = frozenset()
     pins: Sequence[Pin] = ()
 
     def minute(self, at: datetime) -> float:
@@ -106,8 +105,7 @@ def bench_of(
         user.pk: user for user in User.objects.filter(workshop=shop, is_active=True).order_by("pk")[:MOST_PEOPLE]
     }
     bench = Bench(shop, ways, day, now, origin, people, in_force(shop.pk, ways))
-    bench.taken = now_taken(shop.pk, now)
-    bench.gone, bench.back = gone_and_back(shop.pk, now, shown.made_at if shown else None)
+    bench.taken, bench.gone = now_taken(shop.pk, now), gone_home(shop.pk, now)
     _take_in(bench)
     bench.pins = list(Pin.objects.filter(workshop=shop, job_id__in=list(bench.jobs)).order_by("at", "id"))
     return bench, _asked(bench, shown)
@@ -180,7 +178,7 @@ def _asked(bench: Bench, shown: ShownPlan | None) -> DayRequest:
         jobs=tuple(jobs),
         begun=tuple(begun),
         pinned=_pinned(bench, index),
-        before=_before(bench, starts, index),
+        before=_before(bench, starts, index, shown),
         sessions=_sessions(bench, shown),
         pull=True,
         moves=MOVES,
@@ -300,10 +298,14 @@ def _pinned(bench: Bench, index: dict[int, dict[str, int]]) -> tuple[PlacedStep,
     )
 
 
-def _before(bench: Bench, starts: Starts, index: dict[int, dict[str, int]]) -> tuple[PlacedStep, ...]:
+def _before(
+    bench: Bench, starts: Starts, index: dict[int, dict[str, int]], shown: ShownPlan | None
+) -> tuple[PlacedStep, ...]:
     """The starts that the screens show. Where somebody came back since, what begins later than the half hour that
     stays is anybody's: else the hands that are here again would lie idle wherever nothing is late."""
-    free = bench.now + timedelta(minutes=FROZEN_MIN) if bench.back else None
+    made = shown.made_at if shown else None
+    back = made is not None and is_somebody_back(bench.shop.pk, made, bench.now, bench.zone)
+    free = bench.now + timedelta(minutes=FROZEN_MIN) if back else None
     return tuple(
         PlacedStep(
             job=str(pk),

@@ -19,16 +19,14 @@ Span = tuple[datetime, datetime]
 
 def gone_home(workshop_id: int, now: datetime) -> dict[int, Span]:
     """Who is gone: by person, from when and until when."""
-    return gone_and_back(workshop_id, now, None)[0]
+    rows = GoneHome.objects.filter(workshop_id=workshop_id, at__lte=now, until__gt=now)
+    return {row.user_id: (row.at, row.until) for row in rows}
 
 
-def gone_and_back(workshop_id: int, now: datetime, since: datetime | None) -> tuple[dict[int, Span], set[int]]:
-    """Who is gone, and who came back since a plan was made: by person, from when and until when."""
-    rows = GoneHome.objects.filter(workshop_id=workshop_id, at__lte=now, until__gt=min(now, since or now))
-    gone = {row.user_id: (row.at, row.until) for row in rows}
-    return {who: span for who, span in gone.items() if span[1] > now}, {
-        who for who, span in gone.items() if span[1] <= now
-    }
+def is_somebody_back(workshop_id: int, since: datetime, now: datetime, where: ZoneInfo) -> bool:
+    """Whether somebody came back before the day that they left was over, since a plan was made without them."""
+    ended = GoneHome.objects.filter(workshop_id=workshop_id, until__gt=since, until__lte=now)
+    return any(until.astimezone(where).time() != time() for until in ended.values_list("until", flat=True))
 
 
 def without(hours: list[Span], gone: Span | None) -> list[Span]:

@@ -44,18 +44,12 @@
     ),
   )
   const here = $derived((bench?.rings ?? []).filter((ring) => !ring.place))
-  const waiting = $derived(
-    here
-      .filter((ring) => ring.standing.ready_at && new Date(ring.standing.ready_at) > clock.now)
-      .sort((a, b) => (a.standing.ready_at ?? '').localeCompare(b.standing.ready_at ?? '')),
-  )
-  const pot = $derived(here.filter((ring) => ring.standing.station === 'pickle'))
-  const potReady = $derived(pot.filter((ring) => !isWaiting(ring)))
-  const first = $derived(waiting[0])
+  /** What waits by itself, by its ring; and what is in the pot, whether or not its time is over. */
+  const waits = $derived(new Map(pulse.running.map((one) => [one.job_id, one])))
+  const next = $derived(pulse.running[0])
+  const pot = $derived(pulse.timers.filter((one) => one.kind === 'pickle'))
+  const potReady = $derived(pulse.ended.filter((one) => one.kind === 'pickle'))
 
-  function isWaiting(ring: BenchRing): boolean {
-    return waiting.some((other) => other.id === ring.id)
-  }
   function place(ring: BenchRing) {
     return bench?.day.order.find((p) => p.id === ring.id)
   }
@@ -168,17 +162,17 @@
         <p class="text-soft mt-1 text-body">Space opens its card. <Say text={day.says} /></p>
       {/if}
     </div>
-    {#if first?.standing.ready_at}
-      <p class="shrink-0 md:text-right" aria-live="off">
+    {#if next}
+      <p class="shrink-0 md:max-w-[18rem] md:text-right" aria-live="off">
         <span class="figure text-flame-text text-title" data-testid="wait"
-          >{countdown(new Date(first.standing.ready_at), clock.now)}</span
+          >{countdown(new Date(next.ends_at), new Date(pulse.now))}</span
         ><br />
-        <span class="mt-2 inline-block">
-          {#if first.standing.station === 'pickle'}
+        <span class="mt-2 inline-block" data-testid="waits-for">
+          {#if next.kind === 'pickle'}
             in the pot, {pot.length === 1 ? 'one ring' : `${pot.length} rings`}{potReady.length
               ? `, ${potReady.length} ready`
               : ''}
-          {:else}until {first.name} is cool{/if}
+          {:else}{next.says}: <Say text={next.name} />{/if}
         </span>
       </p>
     {:else if pot.length}
@@ -228,6 +222,7 @@
     <ul class="border-hairline mt-6 border-t" aria-label="Open jobs by due date">
       {#each byDue as ring (ring.id)}
         {@const at = place(ring)}
+        {@const wait = waits.get(ring.id)}
         <li class="border-hairline border-b" data-job={ring.number}>
           <a href={`/job/${ring.id}`} class="row hover:bg-wash">
             <span class={['due', at?.late && 'text-flame-text']}
@@ -237,10 +232,7 @@
             <span class="text-soft"><Say text={ring.summary} /></span>
             <span class="text-blue font-medium">
               {#if ring.place}{placeWords(ring)}
-              {:else if isWaiting(ring) && ring.standing.ready_at}
-                {ring.standing.station === 'pickle' ? 'in the pickle' : 'cooling'} until {hour(
-                  new Date(ring.standing.ready_at),
-                )}
+              {:else if wait}{wait.says} until {hour(new Date(wait.ends_at))}
               {:else if ring.standing.next_key}<Say
                   text={lower(ring.standing.next_title)}
                 />{#if pulse.holder(ring.id, ring.standing.next_key)}<span

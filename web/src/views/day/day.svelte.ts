@@ -4,7 +4,6 @@ import { api, ask, type Mistake, type Schemas } from '$lib/api/client'
 type Day = Schemas['DayOut']
 
 const AGAIN_MS = 1_500
-const AWAY_MS = 10_000
 
 export class DayPlan {
   day = $state.raw<Day | null>(null)
@@ -30,8 +29,7 @@ export class DayPlan {
     if (nth !== this.#asked) return
     this.looking = false
     if (better?.data) this.#take(better.data)
-    const wait = better?.data?.working ? AGAIN_MS : better?.problem ? AWAY_MS : null
-    if (wait) this.#timer = setTimeout(() => void this.read(), wait)
+    if (better?.data?.working) this.#timer = setTimeout(() => void this.read(), AGAIN_MS)
   }
 
   stop() {
