@@ -68,6 +68,9 @@ lock: .tools/.stamp ## write the lock files from requirements*.in
 
 build: system $(DEPS) $(WEB) ## all that running it needs: packages, Python's environment, the front end
 
+install: build ## as root, for a shop: user, database, settings, what systemd starts; prints the first link
+	@$(PY) -m tools.shop install
+
 system: ## Debian's parts that the application needs
 	@tools/system.sh app
 
@@ -92,4 +95,4 @@ $(WEB): $(WEB_DEPS) workshop/api/openapi.json $(shell find web/src web/public we
 	cd web && npm run build --silent
 	@touch $@
 
-.PHONY: help demo reset test test-all quick check format types bench mutants shots ratio lock build system system-test fresh-test
+.PHONY: help demo reset test test-all quick check format types bench mutants shots ratio lock build install system system-test fresh-test

@@ -47,7 +47,7 @@ def load(password: str, *, small: bool = False) -> bool:
         for row in data["person"]:
             first, last = row["name"]
             User.objects.create_user(
-                row["username"], password=password, first_name=first, last_name=last, workshop=shop
+                row["username"], password=password, first_name=first, last_name=last, workshop=shop, role=row["role"]
             )
         now = timezone.now().replace(second=0, microsecond=0)
         gauges = {row["name"]: _gauge(shop, row, now) for row in data["gauge"]}

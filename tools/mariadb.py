@@ -31,7 +31,8 @@ LONGEST_SOCKET = 100  # the system allows 108 bytes
 SBIN = "/usr/sbin:/usr/bin:/sbin:/bin"  # not all of it is on a normal user's PATH
 
 
-def _tool(name: str) -> str:
+def tool(name: str) -> str:
+    """Where a program of Debian's MariaDB is; ends the program where it is not installed."""
     found = shutil.which(name, path=f"{os.environ.get('PATH', '')}:{SBIN}")
     if found is None:
         raise SystemExit(
@@ -149,16 +150,21 @@ def start(folder: Path, *, for_tests: bool = False) -> Database:
     folder = private(folder.resolve())
     end_orphan(folder)
     data = folder / "data"
-    if not (data / "mysql").exists():
-        if data.exists():
-            shutil.rmtree(data)  # an installation that was broken off
-        _install(data)
+    made_ready(data)
     private(folder / "tmp")
     database = _launch(folder, data, for_tests)
     with ended_if_it_fails(database):
         _wait(database)
         _grant(database)
     return database
+
+
+def made_ready(data: Path) -> None:
+    """The tables of a new server, where there are none; what was broken off is made anew."""
+    if not (data / "mysql").exists():
+        if data.exists():
+            shutil.rmtree(data)  # an installation that was broken off
+        _install(data)
 
 
 def orphan_of(folder: Path) -> int | None:
@@ -223,7 +229,7 @@ def _install(data: Path) -> None:
         link = Path(short) / "folder"
         link.symlink_to(making.parent)
         command = [
-            _tool("mariadb-install-db"),
+            tool("mariadb-install-db"),
             "--no-defaults",
             f"--datadir={link / making.name}",
             "--auth-root-authentication-method=socket",
@@ -246,7 +252,7 @@ def _install(data: Path) -> None:
 def _launch(folder: Path, data: Path, for_tests: bool) -> Database:
     port, path = free_port(), _socket_for(folder)
     command = [
-        _tool("mariadbd"),
+        tool("mariadbd"),
         "--no-defaults",
         *_as_root(),
         f"--datadir={data}",
@@ -272,7 +278,7 @@ def _launch(folder: Path, data: Path, for_tests: bool) -> Database:
 
 
 def _client(database: Database, sql: str) -> subprocess.CompletedProcess[str]:
-    command = [_tool("mariadb"), "--no-defaults", f"--socket={database.socket}", f"--user={whoever_starts()}"]
+    command = [tool("mariadb"), "--no-defaults", f"--socket={database.socket}", f"--user={whoever_starts()}"]
     # through standard input: a command line can be read by everybody on the machine
     return subprocess.run(
         [*command, "--batch", "--skip-column-names"], input=sql, capture_output=True, text=True, check=False

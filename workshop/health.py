@@ -9,6 +9,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_safe
 
 from ringcraft import __version__
+from workshop.safekeeping.status import backup_age_h
 
 
 @never_cache
@@ -29,4 +30,12 @@ def ready(request: HttpRequest) -> JsonResponse:
         return JsonResponse({"ready": False, "why": "The database does not answer."}, status=503)
     if waiting:
         return JsonResponse({"ready": False, "why": f"{waiting} migrations wait: run manage.py migrate."}, status=503)
-    return JsonResponse({"ready": True, "version": __version__})
+    said: dict[str, object] = {"ready": True, "version": __version__}
+    if _is_here(request):
+        said["backup_age_h"] = backup_age_h()
+    return JsonResponse(said)
+
+
+def _is_here(request: HttpRequest) -> bool:
+    """Whether this machine itself asks, and through no proxy: what a stranger need not know."""
+    return request.META.get("REMOTE_ADDR") in ("127.0.0.1", "::1") and "X-Forwarded-For" not in request.headers

@@ -42,6 +42,9 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "axes",
     "csp",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
+    "django_otp.plugins.otp_static",
     "ninja",
     "workshop.core",
     "workshop.people",
@@ -53,6 +56,7 @@ INSTALLED_APPS = [
     "workshop.stock",
     "workshop.logbook",
     "workshop.day",
+    "workshop.safekeeping",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -64,6 +68,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "workshop.api.door.Seen",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "workshop.api.door.Once",
     "axes.middleware.AxesMiddleware",
@@ -114,6 +119,8 @@ AXES_COOLOFF_TIME = timedelta(minutes=10)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
+AXES_ENABLE_ACCESS_FAILURE_LOG = True  # what the two wider throttles count
+AXES_USERNAME_CALLABLE = "workshop.people.throttle.counted_name"
 AXES_CLIENT_IP_CALLABLE = "workshop.api.door.client_address"
 AXES_LOCKOUT_CALLABLE = "workshop.api.door.locked_out"
 

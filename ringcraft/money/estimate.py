@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import ROUND_HALF_UP, Decimal
 
 from ringcraft.metals import ALL_METALS, UNKNOWN_METAL
@@ -52,6 +52,15 @@ def estimate_of(plan: WorkPlan, prices: Prices) -> Estimate:
     total = sum((rounded(one.amount) for one in sums), Decimal(0))
     lines = tuple(EstimateLine(one.key, one.title, str(rounded(one.amount)), one.why) for one in sums)
     return Estimate(plan.metal.title, prices.currency, lines, str(rounded(total)), tuple(missing))
+
+
+def as_asked(estimate: Estimate) -> Estimate:
+    """An estimate as the customer is asked: its sums by line, and nothing of what they are reckoned from.
+
+    >>> as_asked(Estimate("silver", "EUR", (EstimateLine("work", "work", "40.00", "60 minutes"),), "40.00", ())).lines
+    (EstimateLine(key='work', title='work', amount='40.00', why=''),)
+    """
+    return replace(estimate, lines=tuple(replace(line, why="") for line in estimate.lines))
 
 
 def _sums(plan: WorkPlan, prices: Prices, missing: list[str]) -> Iterator[_Sum]:

@@ -258,7 +258,7 @@ def test_a_database_that_could_not_be_made_is_tried_once_more(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch, fails: int
 ) -> None:
     """Debian's script can fail though nothing is wrong: once that costs a second, twice it is said."""
-    real, script, tries = mariadb._tool("mariadb-install-db"), tmp_path / "install", tmp_path / "tries"
+    real, script, tries = mariadb.tool("mariadb-install-db"), tmp_path / "install", tmp_path / "tries"
     script.write_text(
         f"""#!/bin/bash
 echo >> '{tries}'; if [ $(wc -l < '{tries}') -le {fails} ]; then
@@ -270,7 +270,7 @@ exec '{real}' "$@"
     )
     script.chmod(0o755)
     monkeypatch.setattr(
-        mariadb, "_tool", lambda name, real=mariadb._tool: str(script) if "install" in name else real(name)
+        mariadb, "tool", lambda name, real=mariadb.tool: str(script) if "install" in name else real(name)
     )
     if fails > 1:
         with pytest.raises(SystemExit, match="the server went away"):

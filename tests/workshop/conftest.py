@@ -48,7 +48,7 @@ class Shop:
 
 def shop(name: str) -> Shop:
     workshop = Workshop.objects.create(name=name)
-    user = User.objects.create_user(name, password=PASSWORD, workshop=workshop)
+    user = User.objects.create_user(name, password=PASSWORD, workshop=workshop, role="owner")
     client = Client()
     client.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
     return Shop(workshop, user, client)

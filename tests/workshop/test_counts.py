@@ -27,7 +27,7 @@ class Counted:
 
 
 @pytest.fixture
-def counted(monkeypatch: pytest.MonkeyPatch) -> Callable[[], Any]:
+def counted(ours: Shop, monkeypatch: pytest.MonkeyPatch) -> Callable[[], Any]:
     held = Counted()
 
     def counting(plan: Callable[[Any], Any]) -> Callable[..., Any]:
@@ -40,6 +40,8 @@ def counted(monkeypatch: pytest.MonkeyPatch) -> Callable[[], Any]:
     for key, style in STYLES.items():
         monkeypatch.setitem(STYLES, key, replace(style, plan=counting(style.plan)))
     monkeypatch.setattr(resizing, "_plan", counting(resizing._plan))
+
+    ours.send("get", "/session")  # that a session is in use is noted every quarter of an hour
 
     @contextmanager
     def count() -> Iterator[Counted]:

@@ -9,8 +9,8 @@ import sys
 from typing import Any
 
 import pytest
-from axes.models import AccessAttempt
-from django.test import Client, override_settings
+from axes.models import AccessFailureLog
+from django.test import Client, RequestFactory, override_settings
 
 from tests.orders import order
 from tests.workshop.conftest import PASSWORD, Shop
@@ -19,7 +19,8 @@ from workshop.api.problems import KINDS
 from workshop.core.text import is_ugly, ugly_fields
 from workshop.customers.models import Customer
 from workshop.jobs.models import Job
-from workshop.people.throttle import MOST_NAMES, own_password_door, tries_many_names
+from workshop.people.models import User
+from workshop.people.throttle import MOST_NAMES, MOST_OF_A_NAME, own_door, waits
 
 UGLY = ["half \ud800", "\udfff", "nought \0", "bell \x07", "\x7f", "\x85", "no \uffff", "no \ufdd0\U0001fffe"]
 FINE = ["Ångström", "指輪", "💍 ring", "two\nlines", "tab\t", "é combining", "👩‍🔧", "عقد", "½"]
@@ -137,32 +138,67 @@ def test_wrong_words_for_ones_own_password_lock_nobodys_sign_in(ours: Shop) -> N
     assert Client().post("/api/session", right, content_type=kind).status_code == 200
 
 
-def test_an_address_that_tries_many_names_waits_and_who_is_known_there_does_not(ours: Shop, theirs: Shop) -> None:
-    kind = "application/json"
+SHARED = "203.0.113.9"
 
-    def ask(name: str, password: str, address: str = "203.0.113.9") -> int:
-        body = json.dumps({"username": name, "password": password})
-        return int(Client(REMOTE_ADDR=address).post("/api/session", body, content_type=kind).status_code)
 
-    assert ask("ours", PASSWORD) == 200
-    answers = [ask(f"name{n}", "wrong") for n in range(40)]
-    assert answers.count(401) == MOST_NAMES
-    assert answers[MOST_NAMES:] == [429] * (40 - MOST_NAMES)
-    assert ask("theirs", PASSWORD) == 429
-    assert ask("ours", PASSWORD) == 200
-    assert ask("theirs", PASSWORD, "198.51.100.7") == 200
+def enter(name: str, password: str = PASSWORD, address: str = SHARED, client: Client | None = None) -> int:
+    """Try to sign in; what is answered."""
+    body = json.dumps({"username": name, "password": password})
+    answer = (client or Client()).post("/api/session", body, content_type="application/json", REMOTE_ADDR=address)
+    return int(answer.status_code)
+
+
+def test_forty_colleagues_behind_one_address_get_in_while_names_are_tried_there(ours: Shop, theirs: Shop) -> None:
+    devices = {}
+    for n in range(40):
+        User.objects.create_user(f"mate{n}", password=PASSWORD, workshop=ours.workshop)
+        devices[f"mate{n}"] = Client()
+        assert enter(f"mate{n}", address="198.51.100.7", client=devices[f"mate{n}"]) == 200
+    answers = [enter(f"name{n}", "wrong") for n in range(MOST_NAMES + 10)]
+    assert answers == [401] * MOST_NAMES + [429] * 10
+    for name, device in devices.items():  # and each of their own names is guessed at, at this very address
+        guesses = {enter(name, "wrong") for _ in range(2)}
+        assert guesses == {429}
+        device.delete("/api/session")
+        assert enter(name, client=device) == 200
+    assert enter("theirs") == 429  # who has never been here waits
+    assert enter("theirs", address="192.0.2.4") == 200
+    stolen = Client()
+    stolen.cookies["known_device"] = f"{'0' * 16}:{ours.user.pk}"  # not signed
+    assert enter("ours", client=stolen) == 429
+
+
+@override_settings(AXES_FAILURE_LIMIT=3)
+def test_a_known_device_is_counted_by_itself_and_not_for_ever(ours: Shop) -> None:
+    device = Client()
+    assert enter("ours", client=device) == 200
+    assert [enter("ours", "wrong") for _ in range(4)][-1] == 429
+    device.delete("/api/session")
+    assert enter("ours", "wrong", client=device) == 401
+    assert enter("ours", client=device) == 200  # the others' tries are not counted on it
+    device.delete("/api/session")
+    assert [enter("ours", "wrong", client=device) for _ in range(4)][-1] == 429
+    assert enter("ours", client=device) == 429
+
+
+def test_a_name_that_is_tried_everywhere_waits_but_for_who_is_known(ours: Shop) -> None:
+    device = Client()
+    assert enter("ours", client=device) == 200
+    answers = [enter("ours", "wrong", f"192.0.2.{n}") for n in range(MOST_OF_A_NAME + 2)]
+    assert answers == [401] * MOST_OF_A_NAME + [429] * 2
+    assert enter("ours", address="192.0.2.200") == 429
+    assert enter("ours", address="192.0.2.201", client=device) == 200
 
 
 def test_wrong_words_for_own_passwords_are_no_names_that_are_tried(ours: Shop) -> None:
     """A shop of many behind one address, each of whom forgot the old word, shuts nobody out."""
     for n in range(MOST_NAMES + 2):
-        AccessAttempt.objects.create(
-            username=own_password_door(f"name{n}"), ip_address="203.0.113.9", failures_since_start=1
-        )
-    assert not tries_many_names("203.0.113.9", "new here")
+        AccessFailureLog.objects.create(username=own_door(f"name{n}", "own password"), ip_address=SHARED)
+    nobody = RequestFactory().get("/")
+    assert not waits(nobody, SHARED, "new here")
     for n in range(MOST_NAMES):
-        AccessAttempt.objects.create(username=f"name{n}", ip_address="203.0.113.9", failures_since_start=1)
-    assert tries_many_names("203.0.113.9", "new here")
+        AccessFailureLog.objects.create(username=f"name{n}", ip_address=SHARED)
+    assert waits(nobody, SHARED, "new here")
 
 
 @override_settings(AXES_FAILURE_LIMIT=3, PROXIES=1)

@@ -18,7 +18,7 @@ from workshop.jobs.telling import History, Promised, Told
 
 def told(job: Job, what: str, after: Any, before: Any = None) -> Told:
     event = Event(what=what, after=after, before=before or {}, at=timezone.now())
-    return History(job, "mm").told(event)
+    return History(job, "mm", estimates=True).told(event)
 
 
 @pytest.mark.parametrize(
@@ -74,7 +74,7 @@ def test_an_order_is_told_in_the_words_of_its_sheet(ours: Shop) -> None:
     assert wide.says == "wide band: as usual → yes"
     again = told(job, "changed", {"order": {**before, "gauge": {**gauge, "readings": []}}}, {"order": before})
     assert again.says == "saved again"
-    inches = History(job, "in").told(Event(what="changed", at=timezone.now(), before={"order": before},
+    inches = History(job, "in", estimates=True).told(Event(what="changed", at=timezone.now(), before={"order": before},
                                            after={"order": {**before, "stock": {**stock, "width_mm": 5.08}}}))  # fmt: skip
     assert inches.says == "width: 4 mm → 0.2 in"
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from workshop.api import (
+    account,
     bench,
     catalogue,
     charts,
@@ -10,13 +11,16 @@ from workshop.api import (
     cutting,
     day,
     estimates,
+    first,
     gauges,
     glossary,
     job_metal,
     jobs,
     joints,
+    keeping,
     logbook,
     paper,
+    people,
     photos,
     plan,
     practice,
@@ -34,6 +38,10 @@ from workshop.api.signed_in import signed_in
 api = BenchAPI(title="Plain Shank", version="1", docs_url=None, openapi_url=None, auth=signed_in, parser=ReadJson())
 install(api)
 api.add_router("/session", session.router)
+api.add_router("/account", account.router)
+api.add_router("/people", people.router)
+api.add_router("/keeping", keeping.router)
+api.add_router("/first", first.router)
 api.add_router("/plan", plan.router)
 api.add_router("/catalogue", catalogue.router)
 api.add_router("/jobs", jobs.router)

@@ -11,7 +11,7 @@ from ninja.responses import Status
 from ringcraft.measure.charts import AChart
 from ringcraft.measure.tabular import ChartLine, read_chart
 from workshop.api.gauges import GaugeOut, gauge_out, one_gauge
-from workshop.api.signed_in import actor, person, shop
+from workshop.api.signed_in import actor, person, shop, who_may
 from workshop.gauges import actions
 from workshop.people.preferences import preferences_of
 
@@ -45,7 +45,7 @@ def read_pasted_chart(request: HttpRequest, body: ChartText) -> dict[str, Any]:
     return {"items": list(lines), "count": len(lines)}
 
 
-@router.post("", response={201: GaugeOut}, operation_id="adopt_chart")
+@router.post("", auth=who_may("calibrate"), response={201: GaugeOut}, operation_id="adopt_chart")
 def adopt_chart(request: HttpRequest, body: Body[ChartIn]) -> Status[Any]:
     """Adopt the good rows of a chart as a scale of the workshop."""
     gauge = actions.adopt_chart(actor(request), body.name, body.chart)

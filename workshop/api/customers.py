@@ -14,7 +14,7 @@ from ninja.responses import Status
 from ringcraft.schema import read_at
 from ringcraft.units import Length
 from workshop.api.gauges import one_gauge
-from workshop.api.signed_in import actor, person, shop, typed_in
+from workshop.api.signed_in import actor, person, shop, typed_in, who_may
 from workshop.core.pages import page_of
 from workshop.customers import actions
 from workshop.customers.models import Customer, Finger
@@ -146,7 +146,12 @@ def measure_finger(request: HttpRequest, customer_id: int, body: FingerIn) -> St
     return Status(201, _answered(request, customer_id))
 
 
-@router.delete("/{int:customer_id}/fingers/{int:finger_id}", response=CustomerOut, operation_id="forget_finger")
+@router.delete(
+    "/{int:customer_id}/fingers/{int:finger_id}",
+    auth=who_may("correct"),
+    response=CustomerOut,
+    operation_id="forget_finger",
+)
 def forget_finger(request: HttpRequest, customer_id: int, finger_id: int) -> dict[str, Any]:
     """Take a measuring away that was a mistake."""
     actions.forget_finger(actor(request), _customers(request).get(pk=customer_id), finger_id)

@@ -14,7 +14,7 @@ from ringcraft.metals import ALL_METALS, BLADES
 from ringcraft.schema import read_at
 from ringcraft.sections import Stock, section_of
 from ringcraft.units import Length
-from workshop.api.signed_in import actor, person, shop
+from workshop.api.signed_in import actor, person, shop, who_may
 from workshop.api.stock_shapes import GroupsOut, MissingOut, OffersOut, ProposedOut
 from workshop.jobs.models import Job
 from workshop.paper.cuts import plan_pdf
@@ -170,7 +170,7 @@ def plan(request: HttpRequest, body: ChosenIn) -> dict[str, Any]:
     return _proposed_out(propose(actor(request), _selection(request, body)), _ways(request).units)
 
 
-@router.post("/cuts", response={201: ProposedOut}, operation_id="book_cuts")
+@router.post("/cuts", auth=who_may("book"), response={201: ProposedOut}, operation_id="book_cuts")
 def book(request: HttpRequest, body: ConfirmIn) -> Status[Any]:
     """Book the plan that was seen: all of it or nothing."""
     made = confirm(actor(request), _selection(request, body), body.key)

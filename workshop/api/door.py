@@ -8,7 +8,7 @@ import json
 import logging
 import sys
 from collections.abc import Callable
-from time import monotonic
+from time import monotonic, time
 from typing import Any, cast
 
 from django.conf import settings
@@ -21,16 +21,19 @@ from django.http.request import UnreadablePostError
 from ninja.parser import Parser
 
 from ringcraft.errors import CraftError
-from workshop.api.problems import is_problem, problem_answer, problem_body
-from workshop.core.once import fingerprint, once
+from workshop.api.problems import OTHER_SIGHT, is_problem, problem_answer, problem_body
+from workshop.core.once import OtherSight, fingerprint, once
 from workshop.core.text import is_ugly, ugly_fields
 from workshop.people.models import User
+from workshop.people.roles import sight
+from workshop.people.sessions import seen
 
 log = logging.getLogger(__name__)
 CHANGES = ("POST", "PUT", "PATCH", "DELETE")
 MOST_ERRORS = 20
 DEADLOCK, WAITED = 1213, 1205
 MOST_TRIES, LONGEST_S = 3, 6.0
+SEEN, SEEN_EACH_S = "seen", 900
 LEAST_WAIT_S = 0.5  # of one try: less was no waiting
 Next = Callable[[HttpRequest], HttpResponse]
 
@@ -86,6 +89,27 @@ class ReadJson(Parser):
         return cast("dict[str, Any]", json.loads(request.body) if data is None else data)
 
 
+class Seen:
+    """Notes where a person's session is used, now and then: so that they see where they are signed in."""
+
+    def __init__(self, get_response: Next) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer a request; who is signed in after it was seen."""
+        response = self.get_response(request)
+        user, session = request.user, request.session
+        if request.path.startswith("/api/") and isinstance(user, User) and session.session_key:
+            now, known = int(time()), session.get(SEEN)
+            if not (
+                isinstance(known, list) and known[0] == session.session_key and abs(now - known[1]) < SEEN_EACH_S
+            ):
+                session[SEEN] = [session.session_key, now]
+                agent = request.headers.get("User-Agent", "")
+                seen(user, session.session_key, agent if not is_ugly(agent) else "", client_address(request))
+        return response
+
+
 class Once:
     """Carries out what has an idempotency key once, and answers it again when it comes again."""
 
@@ -106,7 +130,10 @@ class Once:
 
         try:
             print_ = fingerprint(str(request.method), request.get_full_path(), request.body)
-            status, content, repeated = once(user.pk, key, print_, do)
+            status, content, repeated = once(user.pk, key, print_, sight(user), do)
+        except OtherSight:
+            said = "It was carried out; since then your part in this workshop has changed."
+            return problem_answer(403, said, "The page is read anew.", kind=OTHER_SIGHT)
         except CraftError as problem:
             return problem_answer(422, problem.message, problem.hint, problem.field)
         if not repeated:

@@ -9,17 +9,18 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from ninja.responses import Status
 
-from ringcraft.money.estimate import Estimate, EstimateLine
+from ringcraft.money.estimate import Estimate, EstimateLine, as_asked
 from ringcraft.resize.batch import Batch, BatchRing, batch_of
 from ringcraft.resize.plan import ResizePlan
 from ringcraft.work.kept import KeptPlanError
 from workshop.api.jobs import jobs_of, one_job
-from workshop.api.signed_in import actor
+from workshop.api.signed_in import actor, person, who_may
 from workshop.api.worth import in_force
 from workshop.core.pages import page_of
 from workshop.jobs.estimates import estimate_for, keep_estimate
 from workshop.jobs.models import KeptEstimate
 from workshop.jobs.plans import kept_plan
+from workshop.people.roles import may
 
 router = Router()
 batch = Router()
@@ -61,25 +62,39 @@ class BatchOut(Schema):
     batch: Batch
 
 
-def _kept(row: KeptEstimate) -> dict[str, Any]:
-    plain = ("nth", "metal", "currency", "lines", "missing", "at")
-    return {**{name: getattr(row, name) for name in plain}, "total": row.total_text, "by": str(row.by or "")}
+def lines_seen(request: HttpRequest, row: KeptEstimate) -> list[dict[str, Any]]:
+    """The lines of an estimate that was given, without what they were reckoned from where that is not to be seen."""
+    priced = "prices" in may(person(request))
+    return [line if priced else {**line, "why": ""} for line in row.lines]
+
+
+def _kept(request: HttpRequest, row: KeptEstimate) -> dict[str, Any]:
+    plain = {name: getattr(row, name) for name in ("nth", "metal", "currency", "missing", "at")}
+    return {**plain, "lines": lines_seen(request, row), "total": row.total_text, "by": str(row.by or "")}
+
+
+def estimate_seen(request: HttpRequest, estimate: Estimate) -> Estimate:
+    """An estimate as who asks may see it."""
+    return estimate if "prices" in may(person(request)) else as_asked(estimate)
 
 
 def _answer(request: HttpRequest, job_id: int, metal: str) -> dict[str, Any]:
     job = one_job(request, job_id)
     prices = in_force(request)
     kept = job.estimates.select_related("by").order_by("-nth")
-    return {"now": estimate_for(job, prices, metal), "kept": [_kept(row) for row in kept]}
+    now = estimate_seen(request, estimate_for(job, prices, metal))
+    return {"now": now, "kept": [_kept(request, row) for row in kept]}
 
 
-@router.get("/{int:job_id}/estimate", response=EstimatesOut, operation_id="read_estimate")
+@router.get("/{int:job_id}/estimate", auth=who_may("estimate"), response=EstimatesOut, operation_id="read_estimate")
 def read_estimate(request: HttpRequest, job_id: int, metal: str = "") -> dict[str, Any]:
     """What a job costs by the prices in force, in its own metal or in another."""
     return _answer(request, job_id, metal)
 
 
-@router.post("/{int:job_id}/estimate", response={201: EstimatesOut}, operation_id="keep_estimate")
+@router.post(
+    "/{int:job_id}/estimate", auth=who_may("estimate"), response={201: EstimatesOut}, operation_id="keep_estimate"
+)
 def give_estimate(request: HttpRequest, job_id: int, body: EstimateIn) -> Status[object]:
     """Keep an estimate as it is given now."""
     prices = in_force(request)

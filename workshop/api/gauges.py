@@ -14,7 +14,7 @@ from pydantic import TypeAdapter
 from ringcraft.measure.conversion import Conversion, ConversionRequest, convert
 from ringcraft.measure.gauges import GaugeFit, GaugeRequest
 from ringcraft.schema import read_request
-from workshop.api.signed_in import actor, person, shop, typed_in
+from workshop.api.signed_in import actor, person, shop, typed_in, who_may
 from workshop.core.pages import MOST, page_of
 from workshop.gauges import actions
 from workshop.gauges.models import Gauge, as_request
@@ -121,7 +121,7 @@ def list_gauges(request: HttpRequest, limit: int = MOST, offset: int = 0) -> Any
     return page_of(_gauges(request), ("name", "id"), limit, offset).map(gauge_out)
 
 
-@router.post("", response={201: GaugeOut}, operation_id="create_gauge")
+@router.post("", auth=who_may("calibrate"), response={201: GaugeOut}, operation_id="create_gauge")
 def create_gauge(request: HttpRequest, body: GaugeIn) -> Status[Any]:
     """Keep a new gauge."""
     gauge = actions.create_gauge(actor(request), _details(body))
@@ -165,14 +165,16 @@ def read_gauge(request: HttpRequest, gauge_id: int) -> dict[str, Any]:
     return gauge_out(one_gauge(request, gauge_id))
 
 
-@router.put("/{int:gauge_id}", response=GaugeOut, operation_id="edit_gauge")
+@router.put("/{int:gauge_id}", auth=who_may("calibrate"), response=GaugeOut, operation_id="edit_gauge")
 def edit_gauge(request: HttpRequest, gauge_id: int, body: GaugeIn) -> dict[str, Any]:
     """Describe a gauge anew; a stale version is refused with theirs."""
     actions.edit_gauge(actor(request), gauge_id, body.version, _details(body))
     return gauge_out(one_gauge(request, gauge_id))
 
 
-@router.post("/{int:gauge_id}/calibrations", response={201: GaugeOut}, operation_id="calibrate")
+@router.post(
+    "/{int:gauge_id}/calibrations", auth=who_may("calibrate"), response={201: GaugeOut}, operation_id="calibrate"
+)
 def calibrate(request: HttpRequest, gauge_id: int, body: CalibrationIn) -> Status[Any]:
     """Keep a calibration; the ones before it stay."""
     readings = [reading.dict() for reading in body.readings]

@@ -23,7 +23,7 @@ from ringcraft.units import Length, day_words
 from ringcraft.work.fields import Option
 from ringcraft.work.kept import KeptPlanError
 from workshop.api.jobs import one_job
-from workshop.api.signed_in import actor, person, shop
+from workshop.api.signed_in import actor, person, shop, who_may
 from workshop.jobs.models import Job
 from workshop.logbook import finding, learning
 from workshop.logbook.files import rows_of, written
@@ -31,6 +31,7 @@ from workshop.logbook.models import RingRecord
 from workshop.logbook.reckoning import newest_finding, waiting
 from workshop.logbook.search import SORTS, find_rings, rings
 from workshop.people.preferences import preferences_of
+from workshop.people.roles import need
 
 router = Router()
 MOST_DOTS = 600  # that a picture of one screen can show; the newest
@@ -204,7 +205,7 @@ def learnt(request: HttpRequest, by: str = "group") -> Any:
     }
 
 
-@router.put("/learnt/{path:group}", response=LearntOut, operation_id="take_offer")
+@router.put("/learnt/{path:group}", auth=who_may("ways"), response=LearntOut, operation_id="take_offer")
 def take_offer(request: HttpRequest, group: str, body: OfferIn) -> Any:
     """Put what a group has taught in force as the shop's own correction, dated today; or take it back by its test."""
     units, today = _units(request), timezone.localdate()
@@ -216,17 +217,19 @@ def take_offer(request: HttpRequest, group: str, body: OfferIn) -> Any:
 def take_spread(request: HttpRequest, kind: str, body: SpreadIn) -> Any:
     """Put a scatter that was learnt in force: of truing for the shop, of cutting for oneself."""
     where, user = shop(request), person(request)
+    if kind == "truing":
+        need(user, "ways")
     learning.take_spread(actor(request), where, user, kind, body.sd_mm, body.version, _units(request))
     return learnt(request)
 
 
-@router.get("/rings.csv", operation_id="logbook_csv")
+@router.get("/rings.csv", auth=who_may("export"), operation_id="logbook_csv")
 def as_csv(request: HttpRequest, q: str = "") -> HttpResponseBase:
     """The rings that have all of the words, as CSV."""
     return _file(written(rows_of(rings(shop(request).pk, q))), "text/csv; charset=utf-8", "logbook.csv")
 
 
-@router.get("/rings.json", operation_id="logbook_json")
+@router.get("/rings.json", auth=who_may("export"), operation_id="logbook_json")
 def as_json(request: HttpRequest, q: str = "") -> HttpResponseBase:
     """The rings that have all of the words, as JSON."""
 

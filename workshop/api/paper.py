@@ -8,8 +8,9 @@ from ninja import Router
 from ringcraft.errors import BadRequest, OutOfRangeError, UnreadableError
 from ringcraft.resize.plan import ResizePlan
 from ringcraft.work.plan import WorkPlan
+from workshop.api.estimates import lines_seen
 from workshop.api.jobs import one_job
-from workshop.api.signed_in import shop
+from workshop.api.signed_in import shop, who_may
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job, KeptEstimate
 from workshop.jobs.plans import followed
@@ -76,12 +77,12 @@ def ticket_as_pdf(request: HttpRequest, job_id: int) -> HttpResponse:
     return _file(ticket_pdf(job, plan, _address(request, job)), "application/pdf", f"ticket-{job.number}.pdf")
 
 
-@router.get("/{int:job_id}/estimate-{int:nth}.pdf", operation_id="estimate_pdf")
+@router.get("/{int:job_id}/estimate-{int:nth}.pdf", auth=who_may("estimate"), operation_id="estimate_pdf")
 def estimate_as_pdf(request: HttpRequest, job_id: int, nth: int) -> HttpResponse:
     """An estimate as it was given."""
     kept = KeptEstimate.objects.select_related("job").get(job=one_job(request, job_id), nth=nth)
     name = f"estimate-{kept.job.number}-{kept.nth}.pdf"
-    return _file(estimate_pdf(shop(request).name, kept), "application/pdf", name)
+    return _file(estimate_pdf(shop(request).name, kept, lines_seen(request, kept)), "application/pdf", name)
 
 
 @slips.get("/{numbers}.pdf", operation_id="slip_pdf")

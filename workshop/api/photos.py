@@ -12,7 +12,7 @@ from ninja.responses import Status
 from ringcraft.errors import BadRequest, UnreadableError
 from workshop.api.job_shapes import JobOut
 from workshop.api.jobs import answered, one_job
-from workshop.api.signed_in import actor
+from workshop.api.signed_in import actor, who_may
 from workshop.jobs.models import JobPhoto
 from workshop.jobs.photos import add_photo, remove_photo
 
@@ -44,7 +44,9 @@ def hand_out(request: HttpRequest, job_id: int, photo_id: int) -> HttpResponse:
         return HttpResponse(file.read(), content_type="image/jpeg")
 
 
-@router.delete("/{int:job_id}/photos/{int:photo_id}", response=JobOut, operation_id="remove_photo")
+@router.delete(
+    "/{int:job_id}/photos/{int:photo_id}", auth=who_may("correct"), response=JobOut, operation_id="remove_photo"
+)
 def take_away(request: HttpRequest, job_id: int, photo_id: int) -> dict[str, object]:
     """Take a photograph away."""
     return answered(request, remove_photo(actor(request), job_id, photo_id))

@@ -10,12 +10,13 @@ from ninja import Body, Router, Schema
 from ringcraft.joint.seams import solder_cautions
 from ringcraft.planning.own import OwnFigures
 from ringcraft.work.fields import Option
-from workshop.api.signed_in import actor, person, shop, typed_in
+from workshop.api.signed_in import actor, person, shop, typed_in, who_may
 from workshop.people.asking import SECTIONS, WaysPart
 from workshop.people.keeping import set_preferences
 from workshop.people.models import User, Workshop
 from workshop.people.preferences import (
     DECLARED,
+    SHOP_ONLY,
     Preferences,
     Texts,
     overrides_of,
@@ -23,7 +24,9 @@ from workshop.people.preferences import (
     read_overrides,
     shop_preferences,
     texts_of,
+    ways_seen,
 )
+from workshop.people.roles import may
 from workshop.people.tables import TABLES, Table
 
 router = Router()
@@ -39,6 +42,7 @@ class PreferenceField(Schema):
     after: str
     choices: list[Option]
     group: str
+    shop_only: bool
     table: Table | None
 
 
@@ -70,6 +74,7 @@ def _form(units: str) -> list[PreferenceField]:
             after=asked.after.replace("{mm}", units),
             choices=list(asked.choices),
             group=asked.group,
+            shop_only=name in SHOP_ONLY,
             table=TABLES.get(name),
         )
         for name, (_, asked) in DECLARED.items()
@@ -78,17 +83,22 @@ def _form(units: str) -> list[PreferenceField]:
 
 def _all(request: HttpRequest) -> AllPreferences:
     user, where = person(request), shop(request)
-    now = preferences_of(user, where)
+    now = ways_seen(user, where)
+    hidden = frozenset[str]() if "prices" in may(user) else SHOP_ONLY
+
+    def seen(texts: Level) -> Level:
+        return {name: text for name, text in texts.items() if name not in hidden}
+
     return AllPreferences(
-        sections=list(SECTIONS),
-        form=_form(now.units),
-        workshop=texts_of(overrides_of(where.preferences), now.units),
+        sections=[part for part in SECTIONS if not hidden or part.key != "prices"],
+        form=[one for one in _form(now.units) if one.field not in hidden],
+        workshop=seen(texts_of(overrides_of(where.preferences), now.units)),
         workshop_version=where.preferences_version,
-        mine=texts_of(overrides_of(user.preferences), now.units),
+        mine=seen(texts_of(overrides_of(user.preferences), now.units)),
         mine_version=user.preferences_version,
         now=now,
-        usual=_open(texts_of(Preferences(), now.units, exact=False)),
-        shop=_open(texts_of(shop_preferences(where), now.units, exact=False)),
+        usual=seen(_open(texts_of(Preferences(), now.units, exact=False))),
+        shop=seen(_open(texts_of(shop_preferences(where), now.units, exact=False))),
         says={"solders": list(solder_cautions(now.solders, OwnFigures(metals=now.metal_figures)))},
     )
 
@@ -114,7 +124,7 @@ def preferences(request: HttpRequest) -> AllPreferences:
     return _all(request)
 
 
-@router.put("/workshop", response=AllPreferences, operation_id="set_workshop_preferences")
+@router.put("/workshop", auth=who_may("ways"), response=AllPreferences, operation_id="set_workshop_preferences")
 def set_workshop_preferences(request: HttpRequest, body: Body[dict[str, Any]]) -> AllPreferences:
     """Set the workshop's preferences, each as typed, empty to leave it open; a stale one is refused."""
     return _set(request, shop(request), body)

@@ -18,6 +18,8 @@ from ringcraft.errors import BadRequest, CraftError
 from ringcraft.schema import craft_error
 from ringcraft.styles import STYLES
 from workshop.core.saving import Stale
+from workshop.people.models import User
+from workshop.people.roles import ACTS, NotAllowed, may
 
 KINDS = {
     400: "unreadable",
@@ -43,6 +45,7 @@ SAID = {
     503: ("The record book cannot be reached just now.", "What you typed is kept on this device; it is tried again."),
 }
 SOMEBODY_ELSE = "somebody-else"
+NOT_ALLOWED, OTHER_SIGHT = "not-allowed", "other-sight"
 
 
 class Mistake(Schema):
@@ -176,8 +179,17 @@ def install(api: NinjaAPI) -> None:
     def stale(request: HttpRequest, problem: Stale) -> HttpResponse:
         who = problem.by or "Somebody"
         body = say(409, f"{who} saved this meanwhile.", "Yours is kept here: choose field by field, then save again.")
-        more = {"version": problem.version, "theirs": problem.theirs, "changed": problem.changed}
+        hidden = frozenset(("price",)) if not _sees_prices(request) else frozenset[str]()
+        theirs = {name: value for name, value in problem.theirs.items() if name not in hidden}
+        more = {"version": problem.version, "theirs": theirs, "changed": [n for n in problem.changed if n in theirs]}
         return answer(request, 409, {**body, **more, "by": problem.by, "at": problem.at})
+
+    @api.exception_handler(NotAllowed)
+    def not_allowed(request: HttpRequest, problem: NotAllowed) -> HttpResponse:
+        said = f"Your part here is not to {ACTS[problem.act]}."
+        return answer(
+            request, 403, say(403, said, "An owner of the workshop can do it, or change that.", "", NOT_ALLOWED)
+        )
 
     @api.exception_handler(ObjectDoesNotExist)
     def missing(request: HttpRequest, problem: ObjectDoesNotExist) -> HttpResponse:
@@ -195,6 +207,10 @@ def install(api: NinjaAPI) -> None:
         else:
             body = say(problem.status_code)
         return answer(request, problem.status_code, body)
+
+
+def _sees_prices(request: HttpRequest) -> bool:
+    return isinstance(request.user, User) and "prices" in may(request.user)
 
 
 def _loc(loc: tuple[Any, ...]) -> tuple[Any, ...]:

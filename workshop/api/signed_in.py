@@ -14,6 +14,7 @@ from ringcraft.units import UNITS
 from workshop.api.problems import SOMEBODY_ELSE
 from workshop.core.history import Actor
 from workshop.people.models import User, Workshop
+from workshop.people.roles import Act, need
 
 LONGEST_AGO = timedelta(days=60)
 
@@ -22,8 +23,13 @@ class SignedIn(SessionAuth):
     """Session authentication that also wants a workshop; unsafe methods need the CSRF token.
 
     A screen says in ``Bench-Person`` and ``Bench-Workshop`` whose it believes it is. Where somebody else has
-    signed in meanwhile in another tab, nothing is done and the answer says so.
+    signed in meanwhile in another tab, nothing is done and the answer says so. ``act`` is what the person must be
+    allowed to do here.
     """
+
+    def __init__(self, act: Act | None = None) -> None:
+        super().__init__()
+        self.act = act
 
     def authenticate(self, request: HttpRequest, key: str | None) -> User | None:
         """The person, or None; raises HttpError where the screen is another person's."""
@@ -34,10 +40,17 @@ class SignedIn(SessionAuth):
             believed = request.headers.get(header)
             if believed is not None and believed != str(mine):
                 raise HttpError(403, SOMEBODY_ELSE)
+        if self.act is not None:
+            need(user, self.act)
         return user
 
 
 signed_in = SignedIn()
+
+
+def who_may(act: Act) -> SignedIn:
+    """The authentication of an endpoint that not every role may use."""
+    return SignedIn(act)
 
 
 def person(request: HttpRequest) -> User:

@@ -19,11 +19,12 @@ from ringcraft.planning.context import stock_words
 from ringcraft.schema import bare_figures_in, read_at, read_request, to_json
 from ringcraft.stock.drawer import KINDS, PIECE, AnyPiece, StockPiece
 from ringcraft.units import Length
-from workshop.api.signed_in import actor, person, shop, typed_in
+from workshop.api.signed_in import actor, person, shop, typed_in, who_may
 from workshop.api.stock_shapes import Drawer, Moves, OneItem
 from workshop.core.pages import MOST, check_page, page_of
 from workshop.people.keeping import set_preferences
 from workshop.people.preferences import overrides_of, preferences_of
+from workshop.people.roles import may
 from workshop.stock import actions, bringing, melts, tables
 from workshop.stock.cuts import settled_batches, take_back
 from workshop.stock.groups import group_key
@@ -121,8 +122,8 @@ def items_of(request: HttpRequest) -> QuerySet[StockItem]:
     return StockItem.objects.filter(workshop=shop(request)).select_related("job", "came_from")
 
 
-def item_out(item: StockItem, units: str) -> dict[str, Any]:
-    """A piece as the API answers it to a shop of these units."""
+def item_out(item: StockItem, units: str, priced: bool) -> dict[str, Any]:
+    """A piece as the API answers it to a shop of these units; ``priced`` whether its price may be seen."""
     section, metal = item.section, METALS.get(item.metal)
     length = None if item.length_mm is None else float(item.length_mm)
     plain = (
@@ -136,7 +137,7 @@ def item_out(item: StockItem, units: str) -> dict[str, Any]:
         "title": stock_words(section, units) if section else item.solder or KINDS[item.kind].title,
         "outline": section.outline if section else (),
         "counted": KINDS[item.kind].counted,
-        "price": "" if item.price is None else format(item.price.normalize(), "f"),
+        "price": "" if item.price is None or not priced else format(item.price.normalize(), "f"),
         "job_name": item.job.name if item.job else "",
         "from_id": item.came_from_id,
         "from_called": item.came_from.called if item.came_from else "",
@@ -149,10 +150,15 @@ def item_out(item: StockItem, units: str) -> dict[str, Any]:
     }
 
 
+def sees_prices(request: HttpRequest) -> bool:
+    """Whether who asks may see what the shop pays."""
+    return "prices" in may(person(request))
+
+
 def _one(request: HttpRequest, item_id: int) -> dict[str, Any]:
     item = items_of(request).get(pk=item_id)
     units = preferences_of(person(request), shop(request)).units
-    return {**item_out(item, units), "movements": _moves(item, MOST_MOVES, 0, units)}
+    return {**item_out(item, units, sees_prices(request)), "movements": _moves(item, MOST_MOVES, 0, units)}
 
 
 def _moves(item: StockItem, limit: int, offset: int, units: str) -> list[dict[str, Any]]:
@@ -212,11 +218,12 @@ def list_stock(request: HttpRequest, q: str = "", gone: bool = False, limit: int
             | Q(kind__icontains=word)
         )
     units = preferences_of(person(request), shop(request)).units
-    page = page_of(found, ("rank", "metal", "number"), limit, offset).map(lambda item: item_out(item, units))
+    priced = sees_prices(request)
+    page = page_of(found, ("rank", "metal", "number"), limit, offset).map(lambda item: item_out(item, units, priced))
     return {"items": page.items, "count": page.count, "ever": ever}
 
 
-@router.post("", response={201: OneItem}, operation_id="take_in_stock")
+@router.post("", auth=who_may("book"), response={201: OneItem}, operation_id="take_in_stock")
 def take_in(request: HttpRequest, body: ItemIn) -> Status[Any]:
     """A new piece in the drawer."""
     item = actions.take_in(actor(request), _with_own(request, body.piece), _words(body), body.note)
@@ -232,32 +239,32 @@ def _with_own(request: HttpRequest, piece: StockPiece) -> StockPiece:
     return made
 
 
-@router.get("/items.csv", operation_id="stock_csv")
+@router.get("/items.csv", auth=who_may("export"), operation_id="stock_csv")
 def stock_as_csv(request: HttpRequest) -> HttpResponseBase:
     """The drawer as CSV."""
     return _csv(tables.items_csv(shop(request).pk), "drawer.csv")
 
 
-@router.post("/items.csv", response={201: BroughtPieces}, operation_id="bring_in_stock")
+@router.post("/items.csv", auth=who_may("book"), response={201: BroughtPieces}, operation_id="bring_in_stock")
 def bring_in(request: HttpRequest, body: PiecesIn) -> Status[Any]:
     """Pieces from a CSV file: all of them or none; those whose number is here already are asked about."""
     return Status(201, bringing.bring_in(actor(request), body.text, body.known))
 
 
-@router.get("/movements.csv", operation_id="movements_csv")
+@router.get("/movements.csv", auth=who_may("export"), operation_id="movements_csv")
 def movements_as_csv(request: HttpRequest) -> HttpResponseBase:
     """Every movement as CSV, sent as it is read."""
     return _csv(tables.movements_csv(shop(request).pk), "movements.csv")
 
 
-@router.get("/prices.csv", operation_id="prices_csv")
+@router.get("/prices.csv", auth=who_may("prices"), operation_id="prices_csv")
 def prices_as_csv(request: HttpRequest) -> HttpResponseBase:
     """The shop's metal prices as CSV."""
     prices = preferences_of(person(request), shop(request)).metal_prices
     return _csv(tables.prices_csv(by_metal(prices)), "prices.csv")
 
 
-@router.post("/prices.csv", response=BroughtIn, operation_id="bring_in_prices")
+@router.post("/prices.csv", auth=who_may("ways"), response=BroughtIn, operation_id="bring_in_prices")
 def bring_in_prices(request: HttpRequest, body: CsvIn) -> dict[str, int]:
     """Metal prices from a CSV file, in place of those of the workshop's ways."""
     prices, where = tables.read_prices(body.text), shop(request)
@@ -275,7 +282,7 @@ def _csv(text: str | Iterator[str], name: str) -> HttpResponseBase:
     return answer
 
 
-@router.post("/melts", response={201: OneItem}, operation_id="book_melt")
+@router.post("/melts", auth=who_may("book"), response={201: OneItem}, operation_id="book_melt")
 def book_melt(request: HttpRequest, body: MeltIn) -> Status[Any]:
     """Book a melt that was made."""
     into = [
@@ -297,7 +304,7 @@ def read_mass(field: str, value: object) -> float:
         raise BadRequest([problem.at(field)]) from None
 
 
-@router.post("/back/{batch}", response=TakenBack, operation_id="take_back_stock")
+@router.post("/back/{batch}", auth=who_may("correct"), response=TakenBack, operation_id="take_back_stock")
 def back(request: HttpRequest, batch: str) -> dict[str, int]:
     """Take back what was booked together."""
     return {"count": take_back(actor(request), batch)}
@@ -318,14 +325,14 @@ def moves_of(request: HttpRequest, item_id: int, limit: int = MOST, offset: int 
     return {"items": _moves(item, limit, offset, units), "count": item.moves}
 
 
-@router.put("/{int:item_id}", response=OneItem, operation_id="edit_stock")
+@router.put("/{int:item_id}", auth=who_may("book"), response=OneItem, operation_id="edit_stock")
 def edit_item(request: HttpRequest, item_id: int, body: EditIn) -> dict[str, Any]:
     """Describe a piece anew; a stale version is refused with theirs."""
-    actions.describe(actor(request), item_id, body.version, _words(body))
+    actions.describe(actor(request), item_id, body.version, _words(body), priced=sees_prices(request))
     return _one(request, item_id)
 
 
-@router.post("/{int:item_id}/moves", response=OneItem, operation_id="move_stock")
+@router.post("/{int:item_id}/moves", auth=who_may("book"), response=OneItem, operation_id="move_stock")
 def move_item(request: HttpRequest, item_id: int, body: MoveIn) -> dict[str, Any]:
     """Book a movement by hand."""
     units = typed_in(body.typed_in, preferences_of(person(request), shop(request)).units)

@@ -20,6 +20,7 @@ from workshop.jobs import actions
 from workshop.jobs.measures import Taken, take_measure
 from workshop.jobs.telling import History, Promised
 from workshop.people.preferences import preferences_of
+from workshop.people.roles import may
 from workshop.stock import solder
 
 router = Router(by_alias=True)  # a deed of a step has a field called "with"
@@ -113,7 +114,9 @@ def keep_measure(request: HttpRequest, job_id: int, key: str, body: MeasureIn) -
 def job_history(request: HttpRequest, job_id: int, limit: int = MOST, offset: int = 0) -> Any:
     """All that was done to a job, newest first, a page at a time."""
     job = jobs_of(request).get(pk=job_id)
-    history = History(job, preferences_of(person(request), shop(request)).units)
+    history = History(
+        job, preferences_of(person(request), shop(request)).units, estimates="estimate" in may(person(request))
+    )
     found = Event.objects.filter(workshop_id=job.workshop_id, kind="job", thing_id=job.pk).select_related("by")
     page = page_of(found, ("-id",), limit, offset)
     return page.map(

@@ -16,14 +16,15 @@ from pydantic import Field
 
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError
 from ringcraft.metals import METALS
-from ringcraft.money.estimate import Estimate, estimate_of, grams_by_metal
+from ringcraft.money.estimate import Estimate, as_asked, estimate_of, grams_by_metal
 from ringcraft.money.feed import TITLES, age_words
 from ringcraft.money.prices import Prices
 from ringcraft.money.worth import JarWorth, Lot, jar_worth, made_of
 from ringcraft.styles import AnyRing, plan_ring
-from workshop.api.signed_in import actor, person, shop
+from workshop.api.signed_in import actor, person, shop, who_may
 from workshop.api.ways import WaysOf
 from workshop.people.preferences import preferences_of, prices_of
+from workshop.people.roles import may
 from workshop.stock.models import StockItem
 from workshop.worth.models import FeedState, SeenPrice
 from workshop.worth.prices import Answered, answer_price, asked_prices, bases_of, good_prices, prices_in_force
@@ -148,13 +149,13 @@ def _answer(request: HttpRequest) -> dict[str, Any]:
     }
 
 
-@router.get("", response=WorthOut, operation_id="read_worth")
+@router.get("", auth=who_may("prices"), response=WorthOut, operation_id="read_worth")
 def read_worth(request: HttpRequest) -> dict[str, Any]:
     """The prices in force and what the scrap is worth by them."""
     return _answer(request)
 
 
-@router.post("/prices/{int:price_id}", response=WorthOut, operation_id="answer_price")
+@router.post("/prices/{int:price_id}", auth=who_may("ways"), response=WorthOut, operation_id="answer_price")
 def answer_asked(request: HttpRequest, price_id: int, body: PriceAnswer) -> dict[str, Any]:
     """Take a price that is asked about, or leave it."""
     try:
@@ -168,10 +169,11 @@ def answer_asked(request: HttpRequest, price_id: int, body: PriceAnswer) -> dict
     return _answer(request)
 
 
-@router.post("/ring", response=list[PricedRing], operation_id="price_ring")
+@router.post("/ring", auth=who_may("estimate"), response=list[PricedRing], operation_id="price_ring")
 def price_a_ring(request: HttpRequest, body: Body[RingPriceIn], ways_of: WaysOf = "") -> list[PricedRing]:
     """What a new ring costs, in two metals side by side."""
     prices, out = in_force(request), []
+    seen = (lambda one: one) if "prices" in may(person(request)) else as_asked
     for place, metal in enumerate(body.metals):
         if metal not in METALS:
             said = "That metal is not known here."
@@ -182,5 +184,5 @@ def price_a_ring(request: HttpRequest, body: Body[RingPriceIn], ways_of: WaysOf 
             raise BadRequest([problem.at(f"order.{problem.field}")]) from None
         of = METALS[metal]
         out.append(PricedRing(metal=metal, title=of.title, made_of=made_of(of), grams=grams_by_metal(plan)[metal],
-                              estimate=estimate_of(plan, prices)))  # fmt: skip
+                              estimate=seen(estimate_of(plan, prices))))  # fmt: skip
     return out

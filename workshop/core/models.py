@@ -32,6 +32,7 @@ class Sent(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
     key = models.CharField(max_length=80)
     fingerprint = models.CharField(max_length=64)
+    sight = models.CharField(max_length=20, default="")  # what its answer was made to be seen by
     status = models.PositiveSmallIntegerField(default=0)
     answer = models.BinaryField(default=b"")
     at = models.DateTimeField(auto_now_add=True)
@@ -47,11 +48,13 @@ class Sent(models.Model):
 class Turn(models.Model):
     """One thing of a workshop that is done by one person at a time: numbering its jobs, booking in its drawer.
 
-    The row is only ever locked. It is not the workshop's own, which every row that is added anywhere leans on.
+    The row is only ever locked, but for a restore, after which the numbers go on ``after`` one that nobody can have
+    been given meanwhile. It is not the workshop's own, which every row that is added anywhere leans on.
     """
 
     workshop = models.ForeignKey("people.Workshop", on_delete=models.PROTECT, related_name="+")
     what = models.CharField(max_length=20)
+    after = models.PositiveIntegerField(default=0)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["workshop", "what"], name="turn_once")]

@@ -24,24 +24,33 @@ def fingerprint(method: str, path: str, body: bytes) -> str:
     return hashlib.sha256(b"\n".join((method.encode(), path.encode(), body))).hexdigest()
 
 
-def once(user_id: int, key: str, print_: str, do: Callable[[], tuple[int, bytes]]) -> tuple[int, bytes, bool]:
+class OtherSight(Exception):
+    """It was carried out, and its answer was made for somebody who might see other things."""
+
+
+def once(
+    user_id: int, key: str, print_: str, sight: str, do: Callable[[], tuple[int, bytes]]
+) -> tuple[int, bytes, bool]:
     """Carry out ``do`` under a key, or give the answer that it got before: status, answer, whether it was repeated.
 
     One transaction holds the key and what was done. Where the answer is no success, both are undone, so that the same
-    key may come again with what was mended. Raises UnreadableError for a key that is used for something else.
+    key may come again with what was mended. Raises UnreadableError for a key that is used for something else, and
+    OtherSight where the answer that was kept is not for the ``sight`` of who asks by now.
     """
     if not KEY.fullmatch(key):
         raise UnreadableError("Idempotency-Key", "That is no key for a request.", "8 to 80 letters and figures.")
     with transaction.atomic():
         try:
             with transaction.atomic():  # a second request with this key waits here until the first is through
-                row = Sent.objects.create(by_id=user_id, key=key, fingerprint=print_)
+                row = Sent.objects.create(by_id=user_id, key=key, fingerprint=print_, sight=sight)
         except IntegrityError:
             before = Sent.objects.get(by_id=user_id, key=key)
             if before.fingerprint != print_:
                 raise UnreadableError(
                     "Idempotency-Key", "This key was used for something else.", "A new request has a key of its own."
                 ) from None
+            if before.sight != sight:
+                raise OtherSight from None
             return before.status, zlib.decompress(bytes(before.answer)), True
         status, answer = do()
         if 200 <= status < 300:

@@ -26,7 +26,7 @@ from workshop.day.minutes import InForce, in_force
 from workshop.day.models import Pin, ShownPlan, Took
 from workshop.day.taking import now_taken
 from workshop.jobs.models import Job, StepDone
-from workshop.people.models import User, Workshop
+from workshop.people.models import User, Workshop, bench_people
 from workshop.people.preferences import Preferences, day_of, shop_preferences
 
 DAYS = 30  # so far ahead a plan looks
@@ -101,9 +101,7 @@ def bench_of(
     day = day_of(ways, zone)
     local = now.astimezone(ZoneInfo(day.zone))
     origin = local.replace(hour=0, minute=0, second=0, microsecond=0).astimezone(UTC)
-    people = {
-        user.pk: user for user in User.objects.filter(workshop=shop, is_active=True).order_by("pk")[:MOST_PEOPLE]
-    }
+    people = {user.pk: user for user in bench_people(shop).order_by("pk")[:MOST_PEOPLE]}
     bench = Bench(shop, ways, day, now, origin, people, in_force(shop.pk, ways))
     bench.taken, bench.gone = now_taken(shop.pk, now), gone_home(shop.pk, now)
     _take_in(bench)

@@ -11,7 +11,7 @@ from django.utils import timezone
 from ringcraft.errors import BadRequest, UnknownNameError
 from workshop.core.history import Actor, record
 from workshop.day.models import GoneHome, Took
-from workshop.people.models import User, Workshop
+from workshop.people.models import User, Workshop, bench_people
 from workshop.people.preferences import day_of, shop_preferences
 
 Span = tuple[datetime, datetime]
@@ -73,7 +73,7 @@ def is_here(user_id: int) -> None:
 
 
 def _held(actor: Actor, person_id: int) -> User:
-    able = User.objects.select_for_update().filter(workshop_id=actor.workshop_id, is_active=True)
+    able = bench_people(actor.workshop_id).select_for_update()
     person = able.filter(pk=person_id).first()
     if person is None:
         raise BadRequest([UnknownNameError("person_id", "That person does not work here.", "")])

@@ -12,7 +12,7 @@ from workshop.core.history import Actor
 from workshop.day.models import Pin
 from workshop.day.taking import tell
 from workshop.jobs.locking import locked
-from workshop.people.models import User
+from workshop.people.models import bench_people
 
 FURTHEST = timedelta(days=30)
 MOST_PINS = 200
@@ -35,7 +35,7 @@ def pin(actor: Actor, job_id: int, key: str, at: datetime | None, person_id: int
     now = timezone.now()
     if not now - timedelta(minutes=1) <= at <= now + FURTHEST:
         raise BadRequest([OutOfRangeError("at", "The plan does not reach there.", "From now to thirty days on.")])
-    able = User.objects.filter(workshop_id=actor.workshop_id, is_active=True)
+    able = bench_people(actor.workshop_id)
     person = able.filter(pk=person_id).first() if person_id is not None else None
     if person_id is not None and person is None:
         raise BadRequest([UnknownNameError("person_id", "That person does not work here.", "")])

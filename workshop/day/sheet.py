@@ -16,7 +16,7 @@ from workshop.day.planning import Plan
 from workshop.day.taking import now_taken
 from workshop.day.view import DayView, Vessel, late_words
 from workshop.jobs.models import Job, StepDone, name_of_job
-from workshop.people.models import User, Workshop
+from workshop.people.models import User, Workshop, bench_people
 from workshop.people.preferences import day_of, shop_preferences
 
 MOST_DONE, MOST_DAYS, MOST_PROMISES = 400, 14, 60
@@ -105,7 +105,7 @@ def day_sheet(shop: Workshop, plan: Plan, now: datetime, zone: str, on: date | N
     on = on or next((one for one in days if one >= today), today)
     begins = datetime.combine(on, time(), where)
     ends = datetime.combine(on + timedelta(days=1), time(), where)
-    people = list(User.objects.filter(workshop=shop, is_active=True).order_by("pk")[:MOST_PEOPLE])
+    people = list(bench_people(shop).order_by("pk")[:MOST_PEOPLE])
     gone = gone_home(shop.pk, now)
     return DayOut(
         **vars(_of_day(plan.view, begins, ends)),

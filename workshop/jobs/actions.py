@@ -56,11 +56,11 @@ AT_ONCE = timedelta(seconds=3)  # told later than that it was back-dated, or had
 def create_job(actor: Actor, details: JobDetails, order: Any, work: Work = MAKE) -> Job:
     """A new job with its plan; raises BadRequest."""
     details, plan = checked(details, work), plan_order(work, order)
-    take_turn(actor.workshop_id, "jobs")  # one number at a time
+    after = take_turn(actor.workshop_id, "jobs")  # one number at a time
     last = Job.objects.filter(workshop_id=actor.workshop_id).aggregate(last=Max("number"))["last"] or 0
     job = Job(
         workshop_id=actor.workshop_id,
-        number=last + 1,
+        number=max(last, after) + 1,
         title=details.title,
         ticket=details.ticket,
         customer=details.customer,

@@ -51,14 +51,19 @@ class Told:
 
 
 class History:
-    """Tells the lines of one job's history, in a shop of these units."""
+    """Tells the lines of one job's history, in a shop of these units, its estimates to who may see them."""
 
-    def __init__(self, job: Job, units: str) -> None:
-        self.job, self.units = job, units
+    def __init__(self, job: Job, units: str, *, estimates: bool) -> None:
+        self.job, self.units, self.estimates = job, units, estimates
         try:
             self.plan: WorkPlan | None = kept_plan(job)
         except KeptPlanError:
             self.plan = None
+
+    def estimate(self, after: Mapping[str, Any]) -> str:
+        """An estimate that was given, with its sum where that may be seen."""
+        total = f": {_text(after.get('total'))}" if self.estimates else ""
+        return f"an estimate in {_text(after.get('metal'))}{total}"
 
     def told(self, event: Event) -> Told:
         """One line; what is not known here is told by its own name."""
@@ -162,6 +167,6 @@ TELL: dict[str, Tell] = {
     "found": lambda of, before, after: f"found: {_causes(after.get('keys'))}{_reason(after)}",
     "photographed": lambda of, before, after: f"a photograph, {_text(after.get('side'))}",
     "photograph-removed": lambda of, before, after: f"a photograph taken away, {_text(after.get('side'))}",
-    "estimated": lambda of, before, after: f"an estimate in {_text(after.get('metal'))}: {_text(after.get('total'))}",
+    "estimated": lambda of, before, after: of.estimate(after),
     "once-more": lambda of, before, after: f"once more: {of.step(after)}; {_text(after.get('heats'))} heats so far",
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Mapping, Sequence
 
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
@@ -15,8 +16,8 @@ LEFT, RIGHT, TOP = 20 * mm, A4[0] - 20 * mm, A4[1] - 24 * mm
 AMOUNT = LEFT + 30 * mm
 
 
-def estimate_pdf(shop: str, kept: KeptEstimate) -> bytes:
-    """An estimate as PDF."""
+def estimate_pdf(shop: str, kept: KeptEstimate, lines: Sequence[Mapping[str, str]]) -> bytes:
+    """An estimate as PDF, with these lines of it."""
     file, job = io.BytesIO(), kept.job
     canvas = new_canvas(file, f"{shop}: estimate {job.number}/{kept.nth}")
     y = TOP
@@ -29,7 +30,7 @@ def estimate_pdf(shop: str, kept: KeptEstimate) -> bytes:
     y -= 6 * mm
     canvas.setStrokeColorRGB(*BLUE)
     canvas.line(LEFT, y + 6 * mm, RIGHT, y + 6 * mm)
-    for row in kept.lines:
+    for row in lines:
         draw(canvas, AMOUNT - width(row["amount"], "figure", 12), y, row["amount"], "figure", 12)
         draw(canvas, AMOUNT + 6 * mm, y, row["title"], "strong", 11)
         draw(canvas, AMOUNT + 46 * mm, y, row["why"], "body", 10)

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import hashlib
 import re
+import secrets
 
 from django.conf import settings
 from django.contrib.auth.password_validation import validate_password
 from django.contrib.auth.tokens import default_token_generator
+from django.core import signing
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
 
-from ringcraft.errors import BadRequest, CraftError, UnreadableError
+from ringcraft.errors import BadRequest, CraftError, UnknownNameError, UnreadableError
 from workshop.core.history import Actor, record
-from workshop.people.models import User, Workshop
+from workshop.people.models import BENCH, OWNER, ROLES, UsedLink, User, Workshop
 
+FIRST, NEW = "workshop.people.first", "new."
 USERNAME = re.compile(r"[\w.@+-]{1,60}")
 
 
@@ -25,23 +29,29 @@ def new_shop(name: str, username: str, full_name: str) -> User:
         raise BadRequest([UnreadableError("name", "The workshop needs a name.", "At most 120 letters.")])
     shop = Workshop.objects.create(name=name)
     record(Actor(shop.pk), shop, "created", after={"name": name})
-    return new_person(shop, username, full_name)
+    return new_person(shop, username, full_name, OWNER)
 
 
 @transaction.atomic
-def new_person(shop: Workshop, username: str, full_name: str) -> User:
+def new_person(shop: Workshop, username: str, full_name: str, role: str = BENCH, by: int | None = None) -> User:
     """A person of a workshop, who has no password until the link is used; raises BadRequest."""
+    if role not in ROLES:
+        raise BadRequest(
+            [UnknownNameError("role", "That is no part to play here.", f"It can be {', '.join(ROLES)}.")]
+        )
     if not USERNAME.fullmatch(username):
         said = UnreadableError("username", "That is no name to sign in with.", "Letters and figures, at most 60.")
         raise BadRequest([said])
     first, _, last = " ".join(full_name.split()).partition(" ")
     try:
         with transaction.atomic():  # the database lets one in by a name, whoever is made at the same time
-            user = User.objects.create_user(username, first_name=first[:150], last_name=last[:150], workshop=shop)
+            user = User.objects.create_user(
+                username, first_name=first[:150], last_name=last[:150], workshop=shop, role=role
+            )
     except IntegrityError:
         taken = UnreadableError("username", f"Somebody signs in as {username} already.", "Choose another.")
         raise BadRequest([taken]) from None
-    record(Actor(shop.pk), user, "created", after={"username": username, "name": full_name})
+    record(Actor(shop.pk, by), user, "created", after={"username": username, "name": full_name, "role": role})
     return user
 
 
@@ -53,6 +63,33 @@ def one_time_link(user: User) -> str:
     return f"{settings.PUBLIC_URL}/welcome#{user.pk}.{default_token_generator.make_token(user)}"
 
 
+def first_link() -> str:
+    """Where a new workshop and its owner come in, once, within three days; the secret stands behind the #."""
+    secret = signing.TimestampSigner(salt=FIRST).sign(secrets.token_urlsafe(12))
+    return f"{settings.PUBLIC_URL}/welcome#{NEW}{secret}"
+
+
+@transaction.atomic
+def shop_by_link(link: str, name: str, username: str, full_name: str, password: str) -> User:
+    """A workshop and its owner by the link of the installation; raises BadRequest, and then the link is still good.
+
+    The link is written down as used: of two who use it at once, one comes in.
+    """
+    try:
+        signing.TimestampSigner(salt=FIRST).unsign(link.removeprefix(NEW), max_age=settings.PASSWORD_RESET_TIMEOUT)
+        with transaction.atomic():
+            UsedLink.objects.create(digest=hashlib.sha256(link.encode()).hexdigest())
+    except (signing.BadSignature, IntegrityError):
+        used = UnreadableError("link", "This link was used already, or it is too old.", "plain-shank first-link")
+        raise BadRequest([used]) from None
+    try:
+        owner = new_shop(name, username, full_name or username)
+    except BadRequest as problem:
+        raise BadRequest([error.at("shop") if error.field == "name" else error for error in problem.errors]) from None
+    set_password(owner, password, "password")
+    return owner
+
+
 @transaction.atomic
 def enter_by_link(link: str, password: str) -> User:
     """Set the password of the person whose link this is; raises BadRequest where the link is used up or too old.
@@ -62,7 +99,12 @@ def enter_by_link(link: str, password: str) -> User:
     number, _, token = link.partition(".")
     known = re.fullmatch(r"[0-9]{1,12}", number)
     user = User.objects.select_for_update().filter(pk=int(number)).first() if known else None
-    if user is None or user.workshop_id is None or not default_token_generator.check_token(user, token[:100]):
+    if (
+        user is None
+        or user.workshop_id is None
+        or not user.is_active
+        or not default_token_generator.check_token(user, token[:100])
+    ):
         used = UnreadableError("link", "This link was used already, or it is too old.", "Ask for a new one.")
         raise BadRequest([used])
     set_password(user, password, "password")

@@ -16,12 +16,14 @@ from ringcraft.schema import to_json
 from workshop.core.history import Actor, record
 from workshop.core.saving import refuse_stale
 from workshop.people.models import User, Workshop
-from workshop.people.preferences import overrides_of, texts_of
+from workshop.people.preferences import DECLARED, SHOP_ONLY, overrides_of, texts_of
 
 
 @transaction.atomic
 def set_preferences(actor: Actor, owner: User | Workshop, version: int | None, level: Any, units: str = "mm") -> None:
     """Keep the preferences of a workshop or a person; raises BadRequest, or Stale where they were set meanwhile."""
+    if isinstance(owner, User):
+        _refuse_the_shops(level)
     try:
         _check(level, overrides_of(owner.preferences))
     except BadRequest as problem:
@@ -46,6 +48,16 @@ def set_some(
 ) -> None:
     """Set some ways of one level, the others as they stand; raises as :func:`set_preferences` does."""
     set_preferences(actor, owner, version, replace(overrides_of(owner.preferences), **changed), units)
+
+
+def _refuse_the_shops(level: Any) -> None:
+    """Refuse a price of one person's own; raises BadRequest at each."""
+    said = [name for name in DECLARED if name in SHOP_ONLY and getattr(level, name) not in (None, ())]
+    hint = "An owner sets it among the workshop’s ways."
+    if said:
+        raise BadRequest(
+            [UnreadableError(name, "A price is the workshop’s, not one person’s.", hint) for name in said]
+        )
 
 
 def _check_people(owner: User | Workshop, level: Any, stands: Any) -> None:

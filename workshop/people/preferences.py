@@ -44,6 +44,7 @@ from ringcraft.units import DEGREES, UNITS, Length, write_length
 from ringcraft.work.fields import Option
 from workshop.people.asking import Asked, Gaps
 from workshop.people.models import User, Workshop
+from workshop.people.roles import may
 from workshop.people.tables import TABLES, cells_of, over, rows_of_cells
 
 USUAL = scatter_of(None, None)  # how far a careful bench scatters, from ringcraft's own table
@@ -66,6 +67,7 @@ _PLANNED = _options({"yes": "planned", "no": "told by slack alone"})
 _WHOSE = _options({"yes": "our own", "no": "the table’s"})
 _WAITS = _options({"yes": "waits two days", "no": "does not wait"})
 _SOUND = _options({"yes": "a soft sound", "no": "no sound"})
+_MONEY = _options({"yes": "prices and estimates", "no": "no money"})
 
 
 TAKES_SOLDER = {"always": "always", "ask": "asked once a job", "never": "never"}
@@ -222,6 +224,9 @@ class Preferences:
     refiner_keeps: Annotated[
         Share, Asked("The refiner keeps", "the refiner keeps", "of scrap.", group="prices", fills=None)
     ] = REFINER_KEEPS
+    bench_money: Annotated[
+        bool, Asked("The bench’s money", "Who works at the bench sees", ".", _MONEY, "prices", None)
+    ] = False
     metal_prices: Annotated[MetalPrices, Asked("Metal prices", "What a gram costs.", "", (), "gram", None)] = ()
     costly_share: Annotated[
         Share, Asked("Share on the costly side", "On the costly side, at most", "of them.", group="hand")
@@ -239,8 +244,15 @@ def _declared() -> dict[str, tuple[Any, Asked]]:
 
 
 DECLARED = _declared()
+#: Ways of the workshop alone: what it asks for, and who sees that.
+SHOP_ONLY = frozenset(name for name, (_, asked) in DECLARED.items() if asked.group in ("prices", "gram"))
+#: What a shop reckons with: shown to nobody who may not see its prices.
+PRICE_WAYS = SHOP_ONLY - {"currency", "decimals", "bench_money"}
 #: A way as its form shows it: a text, or the rows of a list by their cells.
 Texts = str | list[dict[str, str]]
+
+
+USUAL_WAYS = Preferences()
 
 
 def _overrides(more: Iterable[tuple[str, Any, Field[Any]]] = ()) -> type[Any]:
@@ -274,7 +286,16 @@ def overrides_of(kept: Mapping[str, Any]) -> Any:
 
 def preferences_of(user: User, workshop: Workshop) -> Preferences:
     """The preferences in force for a person: theirs, else the workshop's, else the default."""
-    return _over(shop_preferences(workshop), overrides_of(user.preferences))
+    own = {name: value for name, value in user.preferences.items() if name not in SHOP_ONLY}
+    return _over(shop_preferences(workshop), overrides_of(own))
+
+
+def ways_seen(user: User, workshop: Workshop) -> Preferences:
+    """The preferences in force as this person may see them: without the prices, where those are not theirs to see."""
+    ways = preferences_of(user, workshop)
+    return (
+        ways if "prices" in may(user) else replace(ways, **{name: getattr(USUAL_WAYS, name) for name in PRICE_WAYS})
+    )
 
 
 def shop_preferences(workshop: Workshop) -> Preferences:

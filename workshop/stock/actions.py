@@ -115,12 +115,17 @@ def described(actor: Actor, piece: StockPiece, words: ItemWords) -> tuple[StockI
 
 
 @transaction.atomic
-def describe(actor: Actor, item_id: int, version: int | None, words: ItemWords) -> StockItem:
-    """Describe a piece anew; raises BadRequest, or Stale where somebody did so meanwhile."""
+def describe(actor: Actor, item_id: int, version: int | None, words: ItemWords, *, priced: bool = True) -> StockItem:
+    """Describe a piece anew; raises BadRequest, or Stale where somebody did so meanwhile.
+
+    Not ``priced``, its price stays as it is: who describes it does not see it.
+    """
     said, job = _checked(actor, words)
     hold_drawer(actor, [words.job_id])
     item = held(actor, item_id)
     before = of_item(item)
+    if not priced:
+        said["price"] = before["price"]
     refuse_stale(item, version, said, before, item.version)
     if said == before:
         return item

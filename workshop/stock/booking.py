@@ -144,7 +144,8 @@ def hold_drawer(actor: Actor, jobs: Iterable[int | None] = ()) -> None:
 def new_item(actor: Actor, item: StockItem) -> StockItem:
     """Number a new piece and keep it; the caller holds the drawer."""
     last = StockItem.objects.filter(workshop_id=actor.workshop_id).aggregate(last=Max("number"))["last"] or 0
-    item.workshop_id, item.number, item.stock = actor.workshop_id, last + 1, item.stock_key()
+    after = take_turn(actor.workshop_id, "drawer")
+    item.workshop_id, item.number, item.stock = actor.workshop_id, max(last, after) + 1, item.stock_key()
     item.save()
     return item
 

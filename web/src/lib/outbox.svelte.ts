@@ -7,6 +7,7 @@
 import {
   headers,
   isAway,
+  OTHER_SIGHT,
   owner,
   patient,
   problemOf,
@@ -37,6 +38,8 @@ export interface Item {
   sure: boolean
   /** Which one of this tab it is, of those done in one moment. */
   nth: number
+  /** After how many restores of the records it was done. */
+  epoch: number
   /** Its body is on the shelf alone. */
   large: boolean
   /** It is on the device: a closed tab loses nothing of it. */
@@ -62,8 +65,20 @@ const OLDEST_MS = 13 * 86_400_000
 const TOO_OLD =
   'It has waited for a long time and may have arrived unseen: look first, then send it again or drop it.'
 
+const SET_BACK =
+  'The records were set back to a backup since: look first whether it still belongs there, then send it or drop it.'
+
 /** What an item has beside what an older page kept of it. */
-const NEW = { slot: '', refused: '', refusedAt: '', sure: false, nth: 0, large: false, kept: false }
+const NEW = {
+  slot: '',
+  refused: '',
+  refusedAt: '',
+  sure: false,
+  nth: 0,
+  epoch: 0,
+  large: false,
+  kept: false,
+}
 
 const whose = () => `${owner.workshop}.${owner.person}`
 
@@ -128,6 +143,7 @@ class Outbox {
       key,
       at: Date.now(),
       nth: this.#nth++,
+      epoch: owner.epoch,
       refused: '',
       refusedAt: '',
       sure: false,
@@ -212,6 +228,10 @@ class Outbox {
         this.#mark(item.key, { refused: TOO_OLD })
         continue
       }
+      if (!item.sure && item.epoch !== owner.epoch) {
+        this.#mark(item.key, { refused: SET_BACK })
+        continue
+      }
       const answer = await this.#carry(item)
       if (!answer.problem || !this.#mayComeAgain(answer.problem)) {
         this.#settle(item, answer)
@@ -280,10 +300,10 @@ class Outbox {
   #settle(item: Item, answer: Answer<unknown>) {
     this.#broken = 0
     const waited = this.#waiting.has(item.key)
-    if (!answer.problem) {
+    if (!answer.problem || answer.problem.kind === OTHER_SIGHT) {
       if (item.slot) device.remove('draft', item.slot)
       this.drop(item.key)
-      if (waited) return this.#tell(item.key, answer)
+      if (waited || answer.problem) return this.#tell(item.key, answer)
       const heard = [...this.#listeners].filter((hears) => hears(item, answer.data))
       if (!heard.length) this.delivered = { item, data: answer.data }
     } else if (waited) this.drop(item.key)

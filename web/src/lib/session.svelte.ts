@@ -31,6 +31,7 @@ class SessionState {
       if (this.who) this.who = { ...this.who, signed_in: false }
     })
     when('somebodyElse', () => this.clear())
+    when('otherPart', () => void this.start())
     when('answered', () => void outbox.flush())
     this.#tabs.onmessage = (event: MessageEvent<{ person: number; workshop: number }>) => {
       if (!this.wasIn || !event.data.person) void this.start()
@@ -38,6 +39,11 @@ class SessionState {
         this.clear()
       else void this.start()
     }
+  }
+
+  /** Whether who is signed in may do that, by what the server said last. */
+  may(act: Session['may'][number]): boolean {
+    return this.who?.may.includes(act) ?? false
   }
 
   /** Ask who is signed in, until somebody answers: an empty page is never left standing. */
@@ -52,8 +58,18 @@ class SessionState {
     return this.settle(await ask(api.POST('/api/session', { body: { username, password } })))
   }
 
+  /** The code that follows a password, where there is a second factor. */
+  async giveCode(code: string): Promise<Mistake[]> {
+    return this.settle(await ask(api.POST('/api/session/code', { body: { code } })))
+  }
+
   async welcome(link: string, password: string): Promise<Mistake[]> {
     return this.settle(await ask(api.POST('/api/session/welcome', { body: { link, password } })))
+  }
+
+  /** A workshop and its owner, by the link of the installation. */
+  async newShop(body: Schemas['NewShop']): Promise<Mistake[]> {
+    return this.settle(await ask(api.POST('/api/session/shop', { body })))
   }
 
   async signOut(): Promise<Mistake[]> {
@@ -94,6 +110,10 @@ class SessionState {
   private async settle(answer: Awaited<ReturnType<typeof ask<Session>>>): Promise<Mistake[]> {
     if (!answer) return []
     if (answer.problem) return answer.problem.errors
+    if (answer.data.wants_code) {
+      this.who = answer.data
+      return []
+    }
     const { person_id: person, workshop_id: workshop } = answer.data
     this.#tabs.postMessage({ person, workshop })
     await this.entered(answer.data)
@@ -119,7 +139,8 @@ class SessionState {
       (owner.person !== person_id || owner.workshop !== workshop_id)
     )
       return this.clear()
-    if (session.signed_in) Object.assign(owner, { person: person_id, workshop: workshop_id })
+    if (session.signed_in)
+      Object.assign(owner, { person: person_id, workshop: workshop_id, epoch: session.epoch })
     const units = session.ways.units
     if (session.signed_in) shop.units = units
     if (session.signed_in && (!this.catalogue || this.catalogue.units !== units)) {

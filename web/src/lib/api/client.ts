@@ -33,8 +33,11 @@ export type Answer<T> = { data: T; problem: null } | { data: null; problem: Prob
 /** An answer that takes longer than this is no answer: a frozen server must not hold the screen. */
 const PATIENCE_MS = 9_000
 
-/** Whose this screen is. Every request says so; where somebody else is signed in by now, nothing is done. */
-export const owner = { person: 0, workshop: 0 }
+/** Whose this screen is. Every request says so; where somebody else is signed in by now, nothing is done.
+ *
+ * ``epoch`` grows with every restore of the records: what was done before one is asked about before it is sent.
+ */
+export const owner = { person: 0, workshop: 0, epoch: 0 }
 
 /** The time zone of this device: its clock holds where the shop has said none. */
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone || ''
@@ -62,9 +65,13 @@ api.use({
   },
 })
 
+/** It was carried out, and its answer is not for what this person may see by now. */
+export const OTHER_SIGHT = 'other-sight'
+
 type Hook = () => void
-const hooks: { signedOut: Hook; somebodyElse: Hook; answered: Hook } = {
+const hooks: { signedOut: Hook; somebodyElse: Hook; otherPart: Hook; answered: Hook } = {
   signedOut: () => undefined,
+  otherPart: () => undefined,
   somebodyElse: () => undefined,
   answered: () => undefined,
 }
@@ -96,6 +103,7 @@ export function problemOf(status: number, error: unknown): Problem {
   const body = error as Partial<Problem> | undefined
   if (status === 401) hooks.signedOut()
   if (body?.kind === 'somebody-else') hooks.somebodyElse()
+  if (body?.kind === 'not-allowed' || body?.kind === OTHER_SIGHT) hooks.otherPart()
   if (!isAway(status)) hooks.answered()
   const errors = Array.isArray(body?.errors) ? body.errors : [AWAY]
   return { ...body, status, errors }

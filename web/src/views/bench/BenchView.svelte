@@ -17,6 +17,7 @@
   import { DayPlan } from '../day/day.svelte'
   import { Hands } from '../day/hands.svelte'
   import Aside from './Aside.svelte'
+  import First from './First.svelte'
   import Line from './Line.svelte'
   import LookAgain from './LookAgain.svelte'
 
@@ -134,6 +135,7 @@
           <a class="quiet" href="/ring">Make {bench.ever ? 'a' : 'the first'} ring</a>.
         {/if}
       </h1>
+      {#if !bench.ever && session.may('ways')}<First />{/if}
       {#if mine}
         <p class="text-soft mt-1 text-body" data-testid="why-now">
           {capital(mine.why)}. Space opens its card.

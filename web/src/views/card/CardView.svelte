@@ -7,6 +7,7 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Say from '$lib/parts/Say.svelte'
   import { dueWords } from '$lib/text'
+  import { session } from '$lib/session.svelte'
   import { workOf } from '../works'
   import { Card } from './card.svelte'
   import Estimate from './Estimate.svelte'
@@ -94,7 +95,7 @@
         <button type="button" class="quiet" aria-expanded={metal} onclick={() => (metal = !metal)}
           >metal</button
         >
-        {#if job.for_customer}
+        {#if job.for_customer && session.may('estimate')}
           <button
             type="button"
             class="quiet"

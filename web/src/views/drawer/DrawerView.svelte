@@ -8,6 +8,7 @@
   import { Pages } from '$lib/pages.svelte'
   import { clock } from '$lib/clock.svelte'
   import { dueWords } from '$lib/text'
+  import { session } from '$lib/session.svelte'
   import { CutState } from './cut.svelte'
   import CutSheet from './CutSheet.svelte'
   import SectionMark from './SectionMark.svelte'
@@ -130,7 +131,7 @@
       />
       <a class="quiet" href="/mill">roll a bar down</a>
       <a class="quiet" href="/melt">melt scrap</a>
-      <a class="quiet" href="/worth">what it is worth</a>
+      {#if session.may('prices')}<a class="quiet" href="/worth">what it is worth</a>{/if}
     </p>
   </div>
   <ul class="mt-2" data-testid="drawer-list">
@@ -209,30 +210,34 @@
   </section>
 {/if}
 
-<section aria-label="Into the drawer" class="mt-7">
-  <TakeIn {catalogue} onkept={() => void renew()} />
-</section>
+{#if session.may('book')}
+  <section aria-label="Into the drawer" class="mt-7">
+    <TakeIn {catalogue} onkept={() => void renew()} />
+  </section>
+{/if}
 
 <p class="mt-6 flex flex-wrap gap-x-6 gap-y-2 text-note">
-  <a class="quiet" href="/api/stock/items.csv">the drawer as CSV</a>
-  <a class="quiet" href="/api/stock/movements.csv">its movements</a>
-  <a class="quiet" href="/api/stock/prices.csv">metal prices</a>
-  <label class="quiet cursor-pointer"
-    >bring in pieces from CSV<input
-      type="file"
-      accept=".csv,text/csv"
-      class="sr-only"
-      onchange={(event) => void file(event, '/api/stock/items.csv')}
-    /></label
-  >
-  <label class="quiet cursor-pointer"
-    >bring in prices<input
-      type="file"
-      accept=".csv,text/csv"
-      class="sr-only"
-      onchange={(event) => void file(event, '/api/stock/prices.csv')}
-    /></label
-  >
+  {#if session.may('export')}
+    <a class="quiet" href="/api/stock/items.csv">the drawer as CSV</a>
+    <a class="quiet" href="/api/stock/movements.csv">its movements</a>
+  {/if}
+  {#if session.may('prices')}<a class="quiet" href="/api/stock/prices.csv">metal prices</a>{/if}
+  {#if session.may('book')}<label class="quiet cursor-pointer"
+      >bring in pieces from CSV<input
+        type="file"
+        accept=".csv,text/csv"
+        class="sr-only"
+        onchange={(event) => void file(event, '/api/stock/items.csv')}
+      /></label
+    >{/if}
+  {#if session.may('ways')}<label class="quiet cursor-pointer"
+      >bring in prices<input
+        type="file"
+        accept=".csv,text/csv"
+        class="sr-only"
+        onchange={(event) => void file(event, '/api/stock/prices.csv')}
+      /></label
+    >{/if}
 </p>
 {#if asked || late}
   <div class="mt-3 max-w-[60rem]" role="alert" data-testid="known">

@@ -11,6 +11,7 @@
   import Theirs from '$lib/parts/Theirs.svelte'
   import Word from '$lib/parts/Word.svelte'
   import { whenWords } from '$lib/text'
+  import { session } from '$lib/session.svelte'
   import { ItemState } from './item.svelte'
   import { Owners } from './owners.svelte'
   import SectionMark from './SectionMark.svelte'
@@ -98,14 +99,14 @@
         placeholder="which tray"
         mistakes={editing.mistakes}
       />,
-      <Word
-        bind:value={editing.said.price}
-        label="Price of a gram"
-        field="price"
-        placeholder="no price"
-        mistakes={editing.mistakes}
-      />
-      a gram; it is
+      {#if session.may('prices')}<Word
+          bind:value={editing.said.price}
+          label="Price of a gram"
+          field="price"
+          placeholder="no price"
+          mistakes={editing.mistakes}
+        />
+        a gram;{/if} it is
       <span onfocusin={() => void owners.open()}
         ><Choose
           bind:value={editing.said.job_id}

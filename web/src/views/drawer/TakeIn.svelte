@@ -9,6 +9,7 @@
   import DraftSays from '$lib/parts/DraftSays.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Word from '$lib/parts/Word.svelte'
+  import { session } from '$lib/session.svelte'
   import { needsOf } from '../sheet/order'
   import { Owners } from './owners.svelte'
   import { FRESH, pieceOf, wordsOf, type PieceFields } from './piece'
@@ -141,13 +142,13 @@
       field="place"
       placeholder="which tray"
       mistakes={told}
-    />, <Word
-      bind:value={f.price}
-      label="Price of a gram"
-      field="price"
-      placeholder="no price"
-      mistakes={told}
-    /> a gram. It is
+    />{#if session.may('prices')}, <Word
+        bind:value={f.price}
+        label="Price of a gram"
+        field="price"
+        placeholder="no price"
+        mistakes={told}
+      /> a gram{/if}. It is
     <span onfocusin={() => void owners.open()}>
       <Choose
         bind:value={() => f.job_id, (v) => (f.job_id = v)}

@@ -7,6 +7,7 @@
   import Say from '$lib/parts/Say.svelte'
   import Word from '$lib/parts/Word.svelte'
   import { dayWords } from '$lib/text'
+  import { session } from '$lib/session.svelte'
 
   type Ring = Schemas['RingLine'] & { id: number }
   let q = $state('')
@@ -55,8 +56,10 @@
     </h2>
     <p class="flex gap-5">
       <a class="quiet" href="/why">why did a ring come out wrong?</a>
-      <a class="quiet" href={file('csv')} download>CSV</a>
-      <a class="quiet" href={file('json')} download>JSON</a>
+      {#if session.may('export')}
+        <a class="quiet" href={file('csv')} download>CSV</a>
+        <a class="quiet" href={file('json')} download>JSON</a>
+      {/if}
     </p>
   </div>
   <Mistakes mistakes={found.mistakes} />

@@ -8,6 +8,7 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import TaperDrawing from '$lib/parts/TaperDrawing.svelte'
   import { trueSize } from '$lib/true-size.svelte'
+  import { session } from '$lib/session.svelte'
   import WhenReady from '../day/WhenReady.svelte'
   import Keep from '../sheet/Keep.svelte'
   import KeepingSays from '../sheet/KeepingSays.svelte'
@@ -134,7 +135,7 @@
       </div>
       <Taught {plan} />
       <WhatIf {plan} stale={live.stale} />
-      {#if sheet.priced}
+      {#if sheet.priced && session.may('estimate')}
         <TwoMetals order={sheet.order} {catalogue} waysOf={waysOf(sheet.words, jobId)} />
       {/if}
       {#if sheet.beside}

@@ -122,6 +122,7 @@ const WAYS = {
   currency: 'EUR',
   decimals: 2,
   metal_prices: [],
+  bench_money: false,
   hour_price: 0,
   solder_price: 0,
   setting_price: 0,

@@ -10,12 +10,18 @@
   let password = $state('')
   let mistakes = $state<Mistake[]>([])
   let busy = $state(false)
+  let code = $state('')
   const demo = $derived(session.who?.demo)
 
   async function enter(event: SubmitEvent) {
     event.preventDefault()
     busy = true
-    mistakes = await session.signIn(username.trim(), password)
+    mistakes = session.who?.wants_code
+      ? await session.giveCode(code)
+      : await session.signIn(username.trim(), password)
+    if (mistakes.some((one) => one.field === 'code')) void session.start() // it may have taken too long
+    if (!mistakes.length) password = ''
+    code = ''
     busy = false
   }
 </script>
@@ -35,29 +41,48 @@
     <h1 id="sign-in" class="text-title leading-tight">
       {over ? 'You were signed out. What you typed is kept.' : 'Whose bench is it?'}
     </h1>
-    <p class="mt-6 text-order leading-[2]">
-      I am <Word
-        bind:value={username}
-        label="Name"
-        field="username"
-        placeholder="name"
-        {mistakes}
-      />
-      and my word is <Word
-        bind:value={password}
-        label="Password"
-        field="password"
-        type="password"
-        placeholder="password"
-        {mistakes}
-      />
-      <button
-        class="btn btn-primary ml-3 text-lead leading-tight"
-        disabled={busy || !username || !password}>Sign in</button
-      >
-    </p>
+    {#if session.who?.wants_code}
+      <p class="mt-6 text-order leading-[2]">
+        The code my app shows now is <Word
+          bind:value={code}
+          label="Code"
+          field="code"
+          placeholder="six figures"
+          {mistakes}
+        />
+        <button class="btn btn-primary ml-3 text-lead leading-tight" disabled={busy || !code}
+          >Come in</button
+        >
+      </p>
+      <p class="text-soft mt-3 text-body">
+        Without the app: one of your recovery codes, each good once. Has everything been lost,
+        whoever runs the machine can take the second factor away.
+      </p>
+    {:else}
+      <p class="mt-6 text-order leading-[2]">
+        I am <Word
+          bind:value={username}
+          label="Name"
+          field="username"
+          placeholder="name"
+          {mistakes}
+        />
+        and my word is <Word
+          bind:value={password}
+          label="Password"
+          field="password"
+          type="password"
+          placeholder="password"
+          {mistakes}
+        />
+        <button
+          class="btn btn-primary ml-3 text-lead leading-tight"
+          disabled={busy || !username || !password}>Sign in</button
+        >
+      </p>
+    {/if}
     <Mistakes {mistakes} />
-    {#if demo}
+    {#if demo && !session.who?.wants_code}
       <p class="text-soft mt-8">
         This is the demo workshop: sign in as
         <strong class="text-ink font-medium">{demo.username}</strong>

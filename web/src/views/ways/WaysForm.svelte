@@ -13,6 +13,7 @@
   import Word from '$lib/parts/Word.svelte'
   import { packed, told, unpacked, type Row } from './rows'
   import OwnSteps from './OwnSteps.svelte'
+  import { session } from '$lib/session.svelte'
   import WaysTable from './WaysTable.svelte'
 
   /** What shows a list, by the table's own word. */
@@ -95,6 +96,7 @@
     }),
   )
 
+  const may = $derived(level === 'mine' || session.may('ways'))
   const sent = (said: Texts) =>
     Object.fromEntries(
       form.map(({ field, table }) => [field, table ? unpacked(said[field] ?? '') : said[field]]),
@@ -199,12 +201,14 @@
     </p>
   {/each}
   <p class="bg-base-100 sticky bottom-0 z-10 mt-3 flex flex-wrap items-baseline gap-x-5 py-3">
-    {#if !editing.rows}<button class="btn btn-primary">Keep these ways</button>{/if}
+    {#if !editing.rows && may}<button class="btn btn-primary">Keep these ways</button>{/if}
     {#if editing.kept}<span class="text-blue">Kept.</span>{/if}
     <span class="text-soft text-small">
       {level === 'mine'
         ? 'What is your own goes before the shop’s; what is left open follows it.'
-        : 'What is the shop’s own goes before what is usual.'}
+        : may
+          ? 'What is the shop’s own goes before what is usual.'
+          : 'The workshop’s ways are set by an owner; your own go before them.'}
     </span>
   </p>
   <DraftSays draft={editing.draft} />

@@ -5,9 +5,12 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
+  import Account from './Account.svelte'
   import CalendarAddress from './CalendarAddress.svelte'
+  import Keeping from './Keeping.svelte'
   import LearntMinutes from './LearntMinutes.svelte'
   import Password from './Password.svelte'
+  import People from './People.svelte'
   import WaysForm from './WaysForm.svelte'
 
   let all = $state.raw<Schemas['AllPreferences'] | null>(null)
@@ -15,6 +18,8 @@
   let saved = $state('')
   let mistakes = $state.raw<Mistake[]>([])
   const OWN = 'mine'
+  const PEOPLE = 'people'
+  const KEEPING = 'keeping'
   let mark = $state(router.mark)
   onMount(() => {
     void read()
@@ -23,8 +28,19 @@
     return () => window.removeEventListener('hashchange', turned)
   })
   const own = $derived(mark === OWN || mark.startsWith(`${OWN}-`))
+  const people = $derived(mark === PEOPLE && session.may('invite'))
+  const keeping = $derived(mark === KEEPING && session.may('back-up'))
+  const apart = $derived(people || keeping)
   const key = $derived(own ? mark.slice(OWN.length + 1) : mark)
-  const section = $derived(all?.sections.find((one) => one.key === key) ?? all?.sections[0])
+  /** The parts in which a person can differ: what is asked of the workshop alone is none of them. */
+  const mySections = $derived(
+    (all?.sections ?? []).filter((part) =>
+      all?.form.some((one) => part.groups.includes(one.group) && !one.shop_only),
+    ),
+  )
+  const section = $derived(
+    (own ? mySections : all?.sections)?.find((one) => one.key === key) ?? all?.sections[0],
+  )
   const at = (key: string, mine = own) => (mine ? `#${OWN}-${key}` : `#${key}`)
 
   async function read() {
@@ -48,13 +64,20 @@
   <div class="ways">
     <nav aria-label="Ways">
       {#each all.sections as one (one.key)}
-        <a href={at(one.key, false)} aria-current={!own && one === section ? 'true' : undefined}
-          >{one.title}</a
+        <a
+          href={at(one.key, false)}
+          aria-current={!own && !apart && one === section ? 'true' : undefined}>{one.title}</a
         >
       {/each}
+      {#if session.may('invite')}
+        <a href={`#${PEOPLE}`} class="own" aria-current={people ? 'true' : undefined}>people</a>
+      {/if}
+      {#if session.may('back-up')}
+        <a href={`#${KEEPING}`} aria-current={keeping ? 'true' : undefined}>safe keeping</a>
+      {/if}
       <a href={`#${OWN}`} class="own" aria-current={own ? 'true' : undefined}>{name}</a>
       {#if own}
-        {#each all.sections as one (one.key)}
+        {#each mySections as one (one.key)}
           <a
             href={at(one.key, true)}
             class="under"
@@ -64,8 +87,9 @@
         {/each}
       {/if}
     </nav>
+    {#if people}<People />{:else if keeping}<Keeping />{/if}
     {#key all.now.units}
-      <div class={own ? 'hidden' : 'min-w-0'}>
+      <div class={own || apart ? 'hidden' : 'min-w-0'}>
         <WaysForm
           title="The workshop"
           form={all.form}
@@ -85,9 +109,9 @@
       <div class={own ? 'min-w-0' : 'hidden'}>
         <WaysForm
           title={name}
-          form={all.form}
+          form={all.form.filter((one) => !one.shop_only)}
           {section}
-          sections={all.sections}
+          sections={mySections}
           at={(key) => at(key, true)}
           stands={all.mine}
           version={all.mine_version}
@@ -98,10 +122,10 @@
           kept={saved === 'mine'}
           onset={(read) => set(read, 'mine')}
         />
-        {#if section === all.sections[0]}<Password />{/if}
+        {#if section === all.sections[0]}<Password /><Account />{/if}
       </div>
-      {#if section.key === 'day'}<div class="beside"><CalendarAddress /></div>{/if}
-      {#if section.key === 'minutes'}<div class="beside"><LearntMinutes /></div>{/if}
+      {#if section.key === 'day' && !apart}<div class="beside"><CalendarAddress /></div>{/if}
+      {#if section.key === 'minutes' && !apart}<div class="beside"><LearntMinutes /></div>{/if}
     {/key}
   </div>
 {/if}

@@ -8,7 +8,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from ringcraft.errors import BadRequest
 from workshop.people.accounts import new_person, one_time_link
-from workshop.people.models import User, Workshop
+from workshop.people.models import BENCH, ROLES, User, Workshop
 
 
 class Command(BaseCommand):
@@ -21,6 +21,7 @@ class Command(BaseCommand):
         parser.add_argument("shop", help="the workshop's name, or its number where two have one name")
         parser.add_argument("username")
         parser.add_argument("name", nargs="?", default="")
+        parser.add_argument("--role", choices=list(ROLES), default=BENCH, help="what the person may do here (bench)")
         parser.add_argument("--again", action="store_true", help="the person is there: only print a new link")
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -32,7 +33,7 @@ class Command(BaseCommand):
                 if user is None:
                     raise CommandError(f"Nobody in {shop} signs in as {options['username']}.")
             else:
-                user = new_person(shop, options["username"], options["name"] or options["username"])
+                user = new_person(shop, options["username"], options["name"] or options["username"], options["role"])
         except BadRequest as problem:
             raise CommandError("; ".join(str(error) for error in problem.errors)) from None
         self.stdout.write(f"{user} of {shop} sets a password here, once:\n{one_time_link(user)}")

@@ -1,0 +1,1 @@
+"""Running a shop's own for real: installed, started, backed up, restored."""

@@ -1,0 +1,1 @@
+"""Keeping the records safe: what a backup is checked by, what follows a restore, what the owner is told."""

@@ -1,0 +1,1 @@
+"""What backing up, restoring and upgrading ask of the application."""
