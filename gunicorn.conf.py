@@ -3,6 +3,8 @@
 import gc
 import threading
 
+forwarded_allow_ips = ""  # whose word of a proxy is believed is said in the settings, and looked at in workshop/front
+
 
 def _caught_up() -> None:
     """What an engine before this one worked out is worked out anew, beside the first requests."""

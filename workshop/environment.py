@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import ipaddress
 import os
 from collections.abc import Iterable
 
+Network = ipaddress.IPv4Network | ipaddress.IPv6Network
 PREFIX = "PLAIN_SHANK_"
 
 
@@ -41,6 +43,17 @@ def origins(name: str) -> list[str]:
         if not origin.startswith(("http://", "https://")):
             raise SystemExit(f"{PREFIX}{name} has “{origin[:60]}”: an origin begins with https:// or http://.")
     return said
+
+
+def networks(name: str) -> list[Network]:
+    """Addresses or networks, comma separated; ends the program with one line for anything else."""
+    out: list[Network] = []
+    for said in items(name):
+        try:
+            out.append(ipaddress.ip_network(said, strict=False))
+        except ValueError:
+            raise SystemExit(f"{PREFIX}{name} has “{said[:60]}”: such as 127.0.0.1, ::1, 10.0.0.0/24.") from None
+    return out
 
 
 def address(name: str) -> str:

@@ -6,7 +6,8 @@ PLAIN_SHANK_HOSTS        host names, comma separated (default: loopback)
 PLAIN_SHANK_ORIGINS      trusted origins behind a balancer, comma separated
 PLAIN_SHANK_HTTPS        1 when the balancer speaks HTTPS: secure cookies, HSTS
 PLAIN_SHANK_DB_TIMEOUT   seconds to wait for the database before the answer is 503 (default 3; commands wait longer)
-PLAIN_SHANK_PROXIES      how many proxies of ours stand in front, for the throttle's idea of an address
+PLAIN_SHANK_PROXY_ADDRESSES  addresses or networks of our proxies: only what they say of an address is believed
+PLAIN_SHANK_LOG          1: a line in the log for each request
 PLAIN_SHANK_URL          where people reach it, for the links that the commands print
 PLAIN_SHANK_PRICE_FEED   address of a feed of metal prices, read by the command read_prices (default: none)
 PLAIN_SHANK_DEMO         "user:password" shown on the sign-in page in demo mode only
@@ -20,7 +21,7 @@ from __future__ import annotations
 from datetime import timedelta
 from pathlib import Path
 
-from workshop.environment import address, items, origins, switch, text, whole
+from workshop.environment import address, items, networks, origins, switch, text, whole
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 WEB_DIST = BASE_DIR / "web" / "dist"
@@ -31,7 +32,7 @@ DEBUG = False
 ALLOWED_HOSTS = items("HOSTS", "127.0.0.1,localhost")
 CSRF_TRUSTED_ORIGINS = origins("ORIGINS")
 DEMO_SIGN_IN = text("DEMO")
-PROXIES = whole("PROXIES", 0, 0, 9)
+PROXY_ADDRESSES = networks("PROXY_ADDRESSES")
 PRICE_FEED = address("PRICE_FEED")
 PUBLIC_URL = text("URL", "http://127.0.0.1:8420").rstrip("/")
 
@@ -59,6 +60,7 @@ INSTALLED_APPS = [
     "workshop.safekeeping",
 ]
 MIDDLEWARE = [
+    "workshop.front.Front",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -133,7 +135,9 @@ SECURE_HSTS_SECONDS = 31_536_000 if SESSION_COOKIE_SECURE else 0
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
-if PROXIES:
+SECURE_SSL_REDIRECT = SESSION_COOKIE_SECURE
+SECURE_REDIRECT_EXEMPT = [r"^health$", r"^ready$"]
+if PROXY_ADDRESSES:  # what anybody else says of it is taken away at the front
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 X_FRAME_OPTIONS = "DENY"
 CONTENT_SECURITY_POLICY = {
@@ -177,6 +181,9 @@ WHITENOISE_IMMUTABLE_FILE_TEST = _hashed
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"request": {"()": "workshop.front.WithRequest"}},
+    "formatters": {"line": {"format": "%(levelname)s %(request_id)s p%(person_id)s %(name)s %(message)s"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["request"], "formatter": "line"}},
+    "loggers": {"workshop.requests": {"level": "INFO" if switch("LOG") else "WARNING"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

@@ -40,9 +40,10 @@ NOW = datetime(2027, 3, 1, 9, 0, tzinfo=UTC)
 class Installed:
     """An installation over a folder, run in the foreground."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, **more: str) -> None:
         self.places = Places(folder)
-        self.settings = install.first_settings(self.places, {PREFIX + "PORT": str(free_port())})
+        given = {PREFIX + name: value for name, value in more.items()}
+        self.settings = install.first_settings(self.places, {PREFIX + "PORT": str(free_port()), **given})
         self.settings[PREFIX + "STATIC_ROOT"] = str(folder / "static")
         write_settings(self.places.settings, self.settings)
         install.folders(self.places, self.settings, os.getuid(), os.getgid())

@@ -122,7 +122,7 @@ def test_a_database_that_is_behind_is_not_ready(db: None, monkeypatch: pytest.Mo
     ("wrong", "said"),
     [
         ({"PLAIN_SHANK_THROTTLE": "often"}, "PLAIN_SHANK_THROTTLE is “often”: it must be a whole number from 1"),
-        ({"PLAIN_SHANK_PROXIES": "-1"}, "PLAIN_SHANK_PROXIES"),
+        ({"PLAIN_SHANK_PROXY_ADDRESSES": "127.0.0.1, here"}, "PLAIN_SHANK_PROXY_ADDRESSES has “here”"),
         ({"PLAIN_SHANK_DB_TIMEOUT": "0"}, "PLAIN_SHANK_DB_TIMEOUT"),
         ({"PLAIN_SHANK_HTTPS": "yes"}, "PLAIN_SHANK_HTTPS"),
         ({"PLAIN_SHANK_ORIGINS": "rings.example"}, "an origin begins with"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ipaddress
 import json
 import os
 import subprocess
@@ -201,7 +202,7 @@ def test_wrong_words_for_own_passwords_are_no_names_that_are_tried(ours: Shop) -
     assert waits(nobody, SHARED, "new here")
 
 
-@override_settings(AXES_FAILURE_LIMIT=3, PROXIES=1)
+@override_settings(AXES_FAILURE_LIMIT=3, PROXY_ADDRESSES=[ipaddress.ip_network("127.0.0.1")])
 def test_behind_a_balancer_an_attacker_locks_nobody_else_out(ours: Shop) -> None:
     def ask(seen: str, password: str) -> int:
         body = json.dumps({"username": "ours", "password": password})

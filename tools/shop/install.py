@@ -52,6 +52,7 @@ def first_settings(places: Places, given: dict[str, str]) -> dict[str, str]:
         PREFIX + "SECRET_KEY": secrets.token_urlsafe(48),
         PREFIX + "STATIC_ROOT": str(places.programs / "current/static"),
         PREFIX + "PORT": "8420",
+        PREFIX + "LOG": "1",
         PREFIX + BACKUPS: str(places.backups),
     }
     if any(given.get(f"{PREFIX}DB_{name}") for name in ("HOST", "SOCKET")):

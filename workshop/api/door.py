@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import ipaddress
 import json
 import logging
 import sys
@@ -24,6 +23,7 @@ from ringcraft.errors import CraftError
 from workshop.api.problems import OTHER_SIGHT, is_problem, problem_answer, problem_body
 from workshop.core.once import OtherSight, fingerprint, once
 from workshop.core.text import is_ugly, ugly_fields
+from workshop.front import address_of, person_id
 from workshop.people.models import User
 from workshop.people.roles import sight
 from workshop.people.sessions import seen
@@ -31,6 +31,7 @@ from workshop.people.sessions import seen
 log = logging.getLogger(__name__)
 CHANGES = ("POST", "PUT", "PATCH", "DELETE")
 MOST_ERRORS = 20
+MOST_DRAINED = 16_000_000
 DEADLOCK, WAITED = 1213, 1205
 MOST_TRIES, LONGEST_S = 3, 6.0
 SEEN, SEEN_EACH_S = "seen", 900
@@ -65,6 +66,7 @@ class Door:
             try:
                 body = request.body
             except RequestDataTooBig:
+                _drain(request)
                 return problem_answer(413)
             except UnreadablePostError:
                 return problem_answer(400)
@@ -78,6 +80,14 @@ class Door:
         if wrong:
             return JsonResponse(problem_body(422, wrong[:MOST_ERRORS]), status=422)
         return None
+
+
+def _drain(request: HttpRequest) -> None:
+    """Read what is too large to its end, and forget it: a proxy that still sends gets no answer otherwise."""
+    left = MOST_DRAINED
+    with contextlib.suppress(UnreadablePostError):
+        while left > 0 and (piece := request.read(1 << 16)):
+            left -= len(piece)
 
 
 class ReadJson(Parser):
@@ -97,6 +107,8 @@ class Seen:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer a request; who is signed in after it was seen."""
+        if request.path.startswith("/api/") and isinstance(request.user, User):
+            person_id.set(str(request.user.pk))
         response = self.get_response(request)
         user, session = request.user, request.session
         if request.path.startswith("/api/") and isinstance(user, User) and session.session_key:
@@ -213,13 +225,9 @@ def _away(problem: Exception) -> HttpResponse:
 
 
 def client_address(request: HttpRequest) -> str:
-    """The address of who asks, behind as many proxies as the settings say: the one that the outermost of ours saw."""
-    seen = [part.strip() for part in request.META.get("HTTP_X_FORWARDED_FOR", "").split(",") if part.strip()]
-    proxies = settings.PROXIES
-    if proxies and len(seen) >= proxies:
-        with contextlib.suppress(ValueError):
-            return str(ipaddress.ip_address(seen[-proxies]))
-    return str(request.META.get("REMOTE_ADDR", ""))
+    """The address of who asks, behind the proxies that the settings name."""
+    remote, forwarded = str(request.META.get("REMOTE_ADDR", "")), request.META.get("HTTP_X_FORWARDED_FOR", "")
+    return address_of(remote, forwarded, settings.PROXY_ADDRESSES)
 
 
 def locked_out(request: HttpRequest, *_: object) -> HttpResponse:
