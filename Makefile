@@ -71,6 +71,9 @@ build: system $(DEPS) $(WEB) ## all that running it needs: packages, Python's en
 install: build ## as root, for a shop: user, database, settings, what systemd starts; prints the first link
 	@$(PY) -m tools.shop install
 
+upgrade: build ## as root, for a shop: this folder's version on a copy of the records, after a backup, then in use
+	@$(PY) -m tools.shop upgrade
+
 system: ## Debian's parts that the application needs
 	@tools/system.sh app
 
@@ -95,4 +98,4 @@ $(WEB): $(WEB_DEPS) workshop/api/openapi.json $(shell find web/src web/public we
 	cd web && npm run build --silent
 	@touch $@
 
-.PHONY: help demo reset test test-all quick check format types bench mutants shots ratio lock build install system system-test fresh-test
+.PHONY: help demo reset test test-all quick check format types bench mutants shots ratio lock build install upgrade system system-test fresh-test

@@ -113,7 +113,8 @@ def test_killed_and_started_again_it_ends_its_orphans_and_goes_on(demo: Demo) ->
     demo.start()
     assert stat.S_IMODE(demo.var.stat().st_mode) == 0o700
     assert stat.S_IMODE((demo.var / "db").stat().st_mode) == 0o700
-    assert demo.ask("/ready") == (200, {"ready": True, "version": demo.ask("/health")[1]["version"]})
+    version = demo.ask("/health")[1]["version"]
+    assert demo.ask("/ready") == (200, {"ready": True, "version": version, "backup_age_h": None})
     password, before = demo.sign_in(), demo.pids()
     assert "runs already" in demo.refused("--port", str(free_port()))
     assert "runs already" in demo.refused("--reset")

@@ -29,6 +29,7 @@ from tests.tools.test_demo_start import ROOT, wait_until
 from tools.fresh import Browser
 from tools.mariadb import free_port
 from tools.shop import archive, backup, install
+from tools.shop.in_use import settings_in_use, switch
 from tools.shop.places import PREFIX, Places, ShopError, read_settings, write_settings
 from tools.shop.server import Server
 from tools.shop.units import TIMERS, units
@@ -44,9 +45,10 @@ class Installed:
         self.places = Places(folder)
         given = {PREFIX + name: value for name, value in more.items()}
         self.settings = install.first_settings(self.places, {PREFIX + "PORT": str(free_port()), **given})
-        self.settings[PREFIX + "STATIC_ROOT"] = str(folder / "static")
+        self.settings[PREFIX + "STATIC_ROOT"] = str(folder / "static")  # a release has its own
         write_settings(self.places.settings, self.settings)
         install.folders(self.places, self.settings, os.getuid(), os.getgid())
+        switch(self.places, ROOT, "plain_shank", datetime.now(UTC))
         self.url = f"http://127.0.0.1:{self.settings[PREFIX + 'PORT']}"
         self.process: subprocess.Popen[str] | None = None
 
@@ -87,7 +89,7 @@ class Installed:
 
     def answers(self) -> bool:
         with contextlib.suppress(ShopError):
-            return bool(Server(read_settings(self.places.settings)).ask("SELECT 1"))
+            return bool(Server(settings_in_use(self.places)).ask("SELECT 1"))
         return False
 
     def stop(self) -> None:
@@ -156,10 +158,11 @@ def test_a_backup_is_made_checked_noted_and_restored(shop: Installed, owner: Bro
     assert owner.ask("/api/keeping")["lost"] == 1
     assert "stop it first" in shop.ask("restore", str(path), fails=True)
     shop.stop_application()
-    before = read_settings(shop.places.settings)[PREFIX + "DB_NAME"]
+    before = settings_in_use(shop.places)[PREFIX + "DB_NAME"]
     told = shop.ask("restore", str(path))
     assert "1 plans" in told
     assert f"in the database {before}" in told
+    assert "1 changes since then" in told
     shop.stop()
     shop.start()
     with pytest.raises(urllib.error.HTTPError) as out:
@@ -208,7 +211,7 @@ def test_a_backup_is_consistent_while_the_shop_works(shop: Installed, owner: Bro
 def test_an_encrypted_backup_opens_with_its_key_alone_and_has_the_settings(shop: Installed, owner: Browser) -> None:
     del owner
     key = pyrage.x25519.Identity.generate()
-    settings = read_settings(shop.places.settings) | {PREFIX + "BACKUP_RECIPIENT": str(key.to_public())}
+    settings = settings_in_use(shop.places) | {PREFIX + "BACKUP_RECIPIENT": str(key.to_public())}
     made = backup.back_up(shop.places, settings, NOW)
     assert made.path.name == "plain-shank-20270301T090000Z.tar.age"
     content = made.path.read_bytes()
@@ -231,7 +234,7 @@ def test_a_full_disk_leaves_those_before_whole(
     shop: Installed, owner: Browser, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     del owner
-    settings = read_settings(shop.places.settings)
+    settings = settings_in_use(shop.places)
     made = backup.back_up(shop.places, settings, NOW + timedelta(hours=2))
     before = {path.name: archive.sha_of(path) for _, path in archive.backups_in(shop.places.backups)}
 
@@ -252,7 +255,7 @@ def test_a_copy_that_lost_a_row_is_no_backup(
     shop: Installed, owner: Browser, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     del owner
-    settings = read_settings(shop.places.settings)
+    settings = settings_in_use(shop.places)
     real = backup.load
 
     def loses(copy: Any, name: str, dump: Path) -> None:
@@ -272,7 +275,7 @@ def test_a_broken_file_is_refused_and_changes_nothing(
     made = (
         newest(shop)
         if newest(shop).name.endswith(".tar")
-        else backup.back_up(shop.places, read_settings(shop.places.settings), NOW + timedelta(hours=5)).path
+        else backup.back_up(shop.places, settings_in_use(shop.places), NOW + timedelta(hours=5)).path
     )
     path = tmp_path / "plain-shank-20270301T120000Z.tar"
     content = bytearray(made.read_bytes())
@@ -371,7 +374,7 @@ def test_settings_go_out_and_in_again_and_a_second_install_keeps_them(
 
 def test_no_secret_stands_on_a_command_line(shop: Installed, owner: Browser) -> None:
     del owner
-    secrets = [read_settings(shop.places.settings)[PREFIX + name].encode() for name in ("SECRET_KEY", "DB_PASSWORD")]
+    secrets = [settings_in_use(shop.places)[PREFIX + name].encode() for name in ("SECRET_KEY", "DB_PASSWORD")]
     lines = []
     for path in Path("/proc").glob("[0-9]*/cmdline"):
         with contextlib.suppress(OSError):

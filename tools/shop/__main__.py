@@ -32,10 +32,12 @@ from tools.demo import is_taken
 from tools.shop import install as installing
 from tools.shop.archive import backups_in
 from tools.shop.backup import ROOT, back_up, manage, same_device, target_of
-from tools.shop.places import PREFIX, Places, ShopError, environment_of, read_settings
+from tools.shop.in_use import in_use, release_in_use, served_by, settings_in_use, switch
+from tools.shop.places import PREFIX, Places, ShopError, environment_of
 from tools.shop.restore import restore
 from tools.shop.server import Server, data_folder, grant, private_command, wait_for
 from tools.shop.units import USER
+from tools.shop.upgrade import upgrade
 
 
 def places() -> Places:
@@ -71,7 +73,7 @@ def serve(settings: dict[str, str]) -> None:
     manage(settings, "migrate", "--no-input")
     os.chdir(ROOT)
     command = gunicorn(settings)
-    os.execve(command[0], command, environment_of(settings))  # noqa: S606 (our own command)
+    os.execve(command[0], command, environment_of(served_by(ROOT, settings)))  # noqa: S606 (our own command)
 
 
 def run_all(settings: dict[str, str]) -> None:
@@ -84,9 +86,8 @@ def run_all(settings: dict[str, str]) -> None:
             grant(settings)
         wait_for(Server(settings))
         manage(settings, "migrate", "--no-input")
-        children.append(
-            subprocess.Popen(gunicorn(settings), cwd=ROOT, env=environment_of(settings), start_new_session=True)
-        )
+        environment = environment_of(served_by(ROOT, settings))
+        children.append(subprocess.Popen(gunicorn(settings), cwd=ROOT, env=environment, start_new_session=True))
         print(f"Plain Shank is at http://127.0.0.1:{settings.get(PREFIX + 'PORT', '8420')}", flush=True)
         while all(child.poll() is None for child in children):
             time.sleep(0.5)
@@ -108,7 +109,12 @@ def install() -> None:
     owner, group = installing.system_user() if here.root == Path("/") else (os.getuid(), os.getgid())
     settings = installing.put_settings(here, owner, group)
     installing.folders(here, settings, owner, group)
-    installing.use_release(here, installing.put_release(here, installing.release_name()))
+    release = installing.put_release(here, installing.release_name())
+    if in_use(here) is not None:
+        raise ShopError(f"It is installed already: sudo make upgrade brings {release.name} in, after a backup.")
+    switch(here, release, settings.get(PREFIX + "DB_NAME") or "plain_shank", datetime.now(UTC))
+    if here.root == Path("/"):
+        subprocess.run(["chown", "-Rh", f"{owner}:{group}", str(here.data)], check=True)
     command = installing.put_wrapper(here)
     names = installing.put_units(here, settings)
     if installing.is_systemd() and here.root == Path("/"):
@@ -116,6 +122,35 @@ def install() -> None:
         subprocess.run([str(command), "first-link"], check=True)
     else:
         print(f"systemd does not run here: `{command} run` starts it, then `{command} first-link`.")
+
+
+def bring_in() -> None:
+    """As root: put the release of this folder in its place, then upgrade as the shop's own user, then start it."""
+    here = places()
+    if os.getuid() != 0:
+        raise ShopError("Run it as root: sudo make upgrade.")
+    release = installing.put_release(here, installing.release_name())
+    if release_in_use(here) == release:
+        raise ShopError(f"{release.name} is in use already.")
+    pid = os.fork()
+    if pid == 0:
+        code = 1
+        try:
+            as_own_user()
+            done = upgrade(here, settings_in_use(here), release, datetime.now(UTC))
+            print(f"{release.name} is in use, with the database {done.database}; before it {done.before}.")
+            print(f"To go back: plain-shank restore {done.backup} with the release before; it says what is lost.")
+            code = 0
+        except SystemExit as problem:
+            print(problem, file=sys.stderr)
+        finally:
+            os._exit(code)
+    if os.waitstatus_to_exitcode(os.waitpid(pid, 0)[1]):
+        raise ShopError("Nothing was changed: the version before goes on.")
+    if installing.is_systemd() and here.root == Path("/"):
+        subprocess.run(["systemctl", "restart", "plain-shank.service"], check=True)
+    else:
+        print("Start it again: what runs is the version before, over the records before.")
 
 
 def check(settings: dict[str, str]) -> int:
@@ -156,6 +191,9 @@ def put_back(settings: dict[str, str], rest: list[str]) -> None:
     put = restore(places(), settings, given.file, datetime.now(UTC), key)
     looked = f"{put.found['plans']} plans, {put.found['pieces']} pieces, {put.found['photographs']} photographs"
     print(f"The records are those of {put.made_at}: {put.rows} rows, in the database {put.database}.")
+    if put.lost:
+        lost = f"{put.lost} changes since then" if put.lost > 0 else "What was changed since then"
+        print(f"{lost} are not in them any more.")
     print(f"Looked through: {looked}.", *put.found["wrong"], sep="\n  ")
     print("Everybody is signed out; tickets and pieces go on 1,000 higher; devices ask before they send what waited.")
     print(f"What was there before stays in the database {put.before} until you drop it. Start it again.")
@@ -184,8 +222,11 @@ def main() -> int:
     if said.what == "help":
         print(__doc__)
         return 0
+    if said.what == "upgrade":
+        bring_in()
+        return 0
     as_own_user()
-    settings = read_settings(places().settings)
+    settings = settings_in_use(places())
     return asked(said.what, said.rest, settings)
 
 

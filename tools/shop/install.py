@@ -14,6 +14,7 @@ import sys
 from pathlib import Path
 
 from ringcraft import __version__
+from tools.shop.in_use import CURRENT, RELEASE
 from tools.shop.places import (
     BACKUPS,
     LEAST_KEY,
@@ -30,8 +31,9 @@ ROOT = Path(__file__).resolve().parents[2]
 SKIPPED = {".git", ".venv", ".tools", "var", "node_modules", "tests", "__pycache__", ".mypy_cache", ".ruff_cache",
            ".pytest_cache", ".hypothesis", "docs"}  # fmt: skip
 WRAPPER = """#!/bin/sh
-# Plain Shank: the release that is in use does what is asked. `plain-shank help` lists it.
-cd {current} && exec {current}/.venv/bin/python -m tools.shop "$@"
+# Plain Shank: the release that is in use does what is asked, as its own user. `plain-shank help` lists it.
+if [ "$(id -u)" = 0 ]; then exec /sbin/runuser -u {user} -- "$0" "$@"; fi
+cd "$(readlink -f {current})" && exec ./.venv/bin/python -m tools.shop "$@"
 """
 
 
@@ -50,7 +52,6 @@ def first_settings(places: Places, given: dict[str, str]) -> dict[str, str]:
     """The settings of a new installation: the owner's server where ``given`` names one, else a private one."""
     settings = {
         PREFIX + "SECRET_KEY": secrets.token_urlsafe(48),
-        PREFIX + "STATIC_ROOT": str(places.programs / "current/static"),
         PREFIX + "PORT": "8420",
         PREFIX + "LOG": "1",
         PREFIX + BACKUPS: str(places.backups),
@@ -113,14 +114,6 @@ def put_release(places: Places, name: str) -> Path:
     return folder
 
 
-def use_release(places: Places, folder: Path) -> None:
-    """Let ``current`` be this release, at once."""
-    link, made = places.programs / "current", places.programs / "current.new"
-    made.unlink(missing_ok=True)
-    made.symlink_to(folder)
-    made.replace(link)
-
-
 def put_units(places: Places, settings: dict[str, str]) -> list[str]:
     """Write the units; their names."""
     target = settings.get(PREFIX + BACKUPS) or str(places.backups)
@@ -136,7 +129,7 @@ def put_wrapper(places: Places) -> Path:
     """The command ``plain-shank``."""
     path = places.root / COMMAND.lstrip("/")
     path.parent.mkdir(parents=True, exist_ok=True)
-    path.write_text(WRAPPER.format(current=places.programs / "current"), encoding="utf8")
+    path.write_text(WRAPPER.format(current=places.data / CURRENT / RELEASE, user=USER), encoding="utf8")
     path.chmod(0o755)
     return path
 

@@ -1,6 +1,6 @@
 """A restore: into a new database beside the one in use, checked, brought up to this version, then put in its place.
 
-Until the name in the settings is changed nothing of what is there has changed; the database before stays until
+Until the link to what is in use is switched nothing of what is there has changed; the database before stays until
 somebody drops it.
 """
 
@@ -15,7 +15,8 @@ from typing import Any
 
 from tools.shop.archive import DUMP, FILES, read_dump, unpack
 from tools.shop.backup import differences, manage
-from tools.shop.places import PREFIX, Places, ShopError, write_settings
+from tools.shop.in_use import release_in_use, switch
+from tools.shop.places import PREFIX, Places, ShopError
 from tools.shop.server import Server
 
 DATABASE = "plain_shank"
@@ -29,6 +30,7 @@ class Put:
     database: str
     before: str
     rows: int
+    lost: int
     found: dict[str, Any]
 
 
@@ -47,9 +49,18 @@ def restore(places: Places, settings: dict[str, str], path: Path, now: datetime,
         except BaseException:
             server.drop(name)
             raise
-    write_settings(places.settings, {**settings, PREFIX + "DB_NAME": name})
+    lost = lost_since(server, manifest["last_event"])
+    switch(places, release_in_use(places), name, now)
     rows = sum(manifest["rows"].values())
-    return Put(manifest["made_at"], name, server.name, rows, found)
+    return Put(manifest["made_at"], name, server.name, rows, lost, found)
+
+
+def lost_since(server: Server, last_event: int) -> int:
+    """How many changes there were since a backup, by the history; -1 where the records cannot be asked."""
+    try:
+        return int(server.ask(f"SELECT COUNT(*) FROM core_event WHERE id > {int(last_event)}", server.name))  # noqa: S608
+    except ShopError:
+        return -1
 
 
 def _put(

@@ -7,6 +7,7 @@ import json
 import logging
 import sys
 from collections.abc import Callable
+from pathlib import Path
 from time import monotonic, time
 from typing import Any, cast
 
@@ -31,6 +32,7 @@ from workshop.people.sessions import seen
 log = logging.getLogger(__name__)
 CHANGES = ("POST", "PUT", "PATCH", "DELETE")
 MOST_ERRORS = 20
+HELD, HELD_FOR_S = "A new version is being brought in: nothing is written just now.", 30
 MOST_DRAINED = 16_000_000
 DEADLOCK, WAITED = 1213, 1205
 MOST_TRIES, LONGEST_S = 3, 6.0
@@ -49,7 +51,7 @@ class Door:
         """Answer a request of the API; others pass."""
         if not request.path.startswith("/api/"):
             return self.get_response(request)
-        response = self._refused(request) or self.get_response(request)
+        response = self._held(request) or self._refused(request) or self.get_response(request)
         if response.status_code >= 400 and not is_problem(response):
             allow = response.get("Allow")
             response = problem_answer(response.status_code)
@@ -57,6 +59,23 @@ class Door:
                 response["Allow"] = allow
         response["Cache-Control"] = "no-store"
         return response
+
+    def _held(self, request: HttpRequest) -> HttpResponse | None:
+        """The answer to what would change something while a new version is brought in."""
+        if request.method not in CHANGES or not settings.HOLD:
+            return None
+        try:
+            stopped = abs(time() - Path(settings.HOLD).stat().st_mtime) < HELD_FOR_S
+        except OSError:
+            return None
+        if not stopped:
+            return None
+        with contextlib.suppress(UnreadablePostError, RequestDataTooBig):
+            _ = request.body
+        hint = "What you typed is kept on this device; it is sent in a minute."
+        answer = problem_answer(503, HELD, hint, kind="held")
+        answer["Retry-After"] = "5"
+        return answer
 
     def _refused(self, request: HttpRequest) -> HttpResponse | None:
         if is_ugly(request.path):

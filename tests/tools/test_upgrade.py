@@ -1,0 +1,182 @@
+"""A new version brought in over a shop that works: killed at every step, with a bad migration, and well."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.error
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.tools.test_demo_start import ROOT
+from tests.tools.test_shop import PREFIX, WORD, Installed, new_job
+from tools.fresh import Browser
+from tools.shop.in_use import hold_of, in_use, settings_in_use
+from tools.shop.places import ShopError
+from tools.shop.server import Server
+from tools.shop.upgrade import Hold
+
+#: Does what ``plain-shank upgrade`` does as the shop's own user; killed before or after one of its steps.
+DRIVER = """
+import os, signal, sys
+from datetime import UTC, datetime
+
+from pathlib import Path
+from tools.shop import upgrade as up
+from tools.shop.in_use import settings_in_use
+from tools.shop.places import Places
+
+places, release, step = Places(Path(sys.argv[1])), Path(sys.argv[2]), sys.argv[3]
+when, _, name = step.partition(":")
+if name:
+    real = getattr(up, name)
+    def killed(*given, **named):
+        if when == "before":
+            os.kill(os.getpid(), signal.SIGKILL)
+        done = real(*given, **named)
+        os.kill(os.getpid(), signal.SIGKILL)
+        return done
+    setattr(up, name, killed)
+done = up.upgrade(places, settings_in_use(places), release, datetime.now(UTC), under_way_s=0)
+print(done.database)
+"""
+STEPS = ("back_up", "_copied", "of_release", "asked_ready", "switch")
+BAD = """
+from django.db import migrations
+
+class Migration(migrations.Migration):
+    dependencies = [("safekeeping", "0001_backups")]
+    operations = [
+        migrations.RunSQL("ALTER TABLE jobs_job ADD COLUMN half INT NULL"),
+        migrations.RunSQL("ALTER TABLE no_such_table ADD COLUMN other INT NULL"),
+    ]
+"""
+
+
+def release_of(folder: Path, *, bad: bool = False) -> Path:
+    """A release as the install makes them: a folder with our own code and Python."""
+    folder.mkdir(parents=True)
+    for name in ("ringcraft", "workshop", "tools", "demo"):
+        shutil.copytree(ROOT / name, folder / name, ignore=shutil.ignore_patterns("__pycache__"))
+    for name in ("manage.py", "gunicorn.conf.py"):
+        shutil.copy(ROOT / name, folder / name)
+    (folder / ".venv").symlink_to(ROOT / ".venv")
+    (folder / "web").symlink_to(ROOT / "web")
+    if bad:
+        (folder / "workshop/safekeeping/migrations/0002_bad.py").write_text(BAD)
+    return folder
+
+
+@pytest.fixture(scope="module")
+def shop() -> Iterator[Installed]:
+    folder = Path(tempfile.mkdtemp(prefix="ps-", dir="/dev/shm" if Path("/dev/shm").is_dir() else None))
+    made = Installed(folder)
+    try:
+        made.ask("manage", "collectstatic", "--no-input", "-v0")
+        made.start()
+        yield made
+    finally:
+        made.stop()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="module")
+def owner(shop: Installed) -> Browser:
+    link = shop.ask("first-link").strip().split("#")[1]
+    browser = Browser(shop.url)
+    browser.ask("/api/session")
+    browser.ask("/api/session/shop", {"link": link, "shop": "Fen Street", "username": "rook", "password": WORD})
+    new_job(browser)
+    return browser
+
+
+def driven(shop: Installed, release: Path, step: str = "") -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        [sys.executable, "-c", DRIVER, str(shop.places.root), str(release), step],
+        cwd=ROOT, capture_output=True, text=True, check=False,
+    )  # fmt: skip
+
+
+def databases(shop: Installed) -> set[str]:
+    return set(Server(settings_in_use(shop.places)).ask(r"SHOW DATABASES LIKE 'plain\_shank%'").split())
+
+
+def titles(browser: Browser) -> list[str]:
+    listed: Any = browser.ask("/api/jobs")
+    return sorted(one["title"] for one in listed["items"])
+
+
+@pytest.mark.parametrize("step", [f"before:{name}" for name in STEPS] + [f"after:{name}" for name in STEPS[:-1]])
+def test_killed_before_the_switch_the_version_before_goes_on(shop: Installed, owner: Browser, step: str) -> None:
+    before = in_use(shop.places)
+    done = driven(shop, ROOT, step)
+    assert done.returncode == -signal.SIGKILL, done.stderr
+    assert in_use(shop.places) == before
+    hold = hold_of(shop.places)
+    assert hold.exists()  # it was killed while writes were stopped
+    os.utime(hold, (time.time() - 60, time.time() - 60))  # and nobody keeps that fresh any more
+    new_job(owner, f"after {step}")
+    assert f"after {step}" in titles(owner)
+    assert shop.is_ready()
+
+
+def test_a_migration_that_fails_at_its_second_statement_changes_nothing(shop: Installed, owner: Browser) -> None:
+    before, there = in_use(shop.places), titles(owner)
+    release = release_of(shop.places.programs / "releases/bad", bad=True)
+    done = driven(shop, release)
+    assert done.returncode == 1
+    assert "no_such_table" in done.stderr
+    assert "the old one goes on" in done.stderr
+    assert in_use(shop.places) == before
+    columns = Server(settings_in_use(shop.places)).ask("SHOW COLUMNS FROM jobs_job LIKE 'half'", "plain_shank")
+    assert columns == ""
+    assert not hold_of(shop.places).exists()
+    new_job(owner, "after the bad one")
+    assert len(titles(owner)) == len(there) + 1
+    assert databases(shop) == {"plain_shank"}  # what was left by those that were killed is gone too
+
+
+def test_while_it_is_brought_in_writes_are_refused_and_reads_go_on(shop: Installed, owner: Browser) -> None:
+    with Hold(hold_of(shop.places)) as hold:
+        with pytest.raises(urllib.error.HTTPError) as refused:
+            new_job(owner, "refused")
+        assert refused.value.code == 503
+        assert json.loads(refused.value.read())["kind"] == "held"
+        assert "refused" not in titles(owner)
+        assert hold.held()
+    new_job(owner, "and on")
+
+
+def test_a_machine_that_stood_still_does_not_switch(tmp_path: Path) -> None:
+    with Hold(tmp_path / "hold", each_s=600) as hold:
+        hold._last -= 20
+        assert not hold.held()
+
+
+def test_brought_in_well_nothing_is_lost_and_both_switch(shop: Installed, owner: Browser) -> None:
+    there = titles(owner)
+    release = release_of(shop.places.programs / "releases/next")
+    done = driven(shop, release)
+    assert done.returncode == 0, done.stderr
+    now = in_use(shop.places)
+    assert now is not None
+    assert (now.release, now.database) == (release, done.stdout.strip())
+    assert settings_in_use(shop.places)[PREFIX + "DB_NAME"] == now.database
+    shop.stop()
+    shop.start()
+    assert titles(owner) == there  # signed in still: nothing was restored
+    assert owner.ask("/api/session")["epoch"] == 0
+    new_job(owner, "in the new one")
+    old = Server(settings_in_use(shop.places)).ask("SELECT COUNT(*) FROM jobs_job", "plain_shank")
+    assert int(old) == len(there)
+    with pytest.raises(ShopError):
+        Server(settings_in_use(shop.places)).make("no name; at all")
