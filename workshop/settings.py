@@ -7,6 +7,7 @@ PLAIN_SHANK_ORIGINS      trusted origins behind a balancer, comma separated
 PLAIN_SHANK_HTTPS        1 when the balancer speaks HTTPS: secure cookies, HSTS
 PLAIN_SHANK_DB_TIMEOUT   seconds to wait for the database before the answer is 503 (default 3; commands wait longer)
 PLAIN_SHANK_PROXY_ADDRESSES  addresses or networks of our proxies: only what they say of an address is believed
+PLAIN_SHANK_ERASURES     a file outside the database that says by number who was erased, for a restore
 PLAIN_SHANK_HOLD         a file that, kept fresh, lets what changes anything be refused: an upgrade is under way
 PLAIN_SHANK_LOG          1: a line in the log for each request
 PLAIN_SHANK_URL          where people reach it, for the links that the commands print
@@ -36,6 +37,7 @@ DEMO_SIGN_IN = text("DEMO")
 PROXY_ADDRESSES = networks("PROXY_ADDRESSES")
 PRICE_FEED = address("PRICE_FEED")
 HOLD = text("HOLD")
+ERASURES = text("ERASURES")
 PUBLIC_URL = text("URL", "http://127.0.0.1:8420").rstrip("/")
 
 INSTALLED_APPS = [

@@ -213,6 +213,8 @@ TABLE: list[tuple[str, str, Any, int, int, int, int, int]] = [
     ("post", "/day/calendar", {}, 200, 200, 200, 200, 401),
     ("delete", "/day/calendar", None, 200, 200, 200, 200, 401),
     ("put", "/day/gone", "PERSON", 200, 200, 200, 422, 401),
+    ("delete", "/customers/{customer_id}", None, 200, 403, 403, 404, 401),
+    ("delete", "/people/{person_id}", None, 200, 403, 403, 404, 401),
     ("get", "/keeping", None, 200, 403, 403, 200, 401),
     ("get", "/first", None, 200, 200, 200, 200, 401),
     (

@@ -24,6 +24,7 @@ FORMAT = 1
 NAME, STAMP = "plain-shank-", "%Y%m%dT%H%M%SZ"
 ENDINGS = (".tar.age", ".tar")
 DUMP, MANIFEST, FILES, SETTINGS = "dump.sql.gz", "manifest.json", "files", "environment"
+ERASURES = "erasures.jsonl"
 KEEP = {"hour": 48, "day": 7, "week": 4, "month": 12}
 
 
@@ -42,7 +43,7 @@ def pack(part: Path, path: Path, recipient: str) -> Path:
     """One file of it all, encrypted where there is somebody to encrypt it to; named once it is on the disk."""
     whole = part / "whole.tar"
     with tarfile.open(whole, "w") as tar:
-        for name in (MANIFEST, DUMP, SETTINGS, FILES):
+        for name in (MANIFEST, DUMP, SETTINGS, ERASURES, FILES):
             if (part / name).exists():
                 tar.add(part / name, name)
     if recipient:

@@ -22,7 +22,20 @@ from typing import Any
 
 from ringcraft import __version__
 from tools.mariadb import Database, start
-from tools.shop.archive import DUMP, FILES, FORMAT, MANIFEST, SETTINGS, name_of, pack, prune, read_dump, sha_of
+from tools.shop.archive import (
+    DUMP,
+    ERASURES,
+    FILES,
+    FORMAT,
+    MANIFEST,
+    SETTINGS,
+    name_of,
+    pack,
+    prune,
+    read_dump,
+    sha_of,
+)
+from tools.shop.in_use import erasures_of
 from tools.shop.places import BACKUPS, PREFIX, RECIPIENT, Places, ShopError, environment_of
 from tools.shop.server import Server, data_folder
 
@@ -79,6 +92,8 @@ def _make(places: Places, settings: dict[str, str], target: Path, part: Path, no
         (part / SETTINGS).write_text(text, encoding="utf8")
     else:
         said.append(NO_KEY)
+    if erasures_of(places).exists():
+        shutil.copy(erasures_of(places), part / ERASURES)
     with scratch(part / "scratch") as copy:
         load(copy, server.name, part / DUMP)
         found = _looked_through(settings, copy, server.name, rows, part / FILES)

@@ -61,6 +61,7 @@ def settings_in_use(places: Places) -> dict[str, str]:
     if found is not None:
         settings[PREFIX + "DB_NAME"] = found.database
     settings[PREFIX + "HOLD"] = str(hold_of(places))
+    settings[PREFIX + "ERASURES"] = str(erasures_of(places))
     return settings
 
 
@@ -76,6 +77,11 @@ def release_in_use(places: Places) -> Path:
     if found is None:
         raise ShopError("Nothing is installed here yet: sudo make install.")
     return found.release
+
+
+def erasures_of(places: Places) -> Path:
+    """The list, outside the database, of who was erased."""
+    return places.data / "erasures.jsonl"
 
 
 def hold_of(places: Places) -> Path:

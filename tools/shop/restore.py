@@ -13,7 +13,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from tools.shop.archive import DUMP, FILES, read_dump, unpack
+from tools.shop.archive import DUMP, ERASURES, FILES, read_dump, unpack
 from tools.shop.backup import differences, manage
 from tools.shop.in_use import release_in_use, switch
 from tools.shop.places import PREFIX, Places, ShopError
@@ -75,6 +75,9 @@ def _put(
         if not settings.get(PREFIX + "FILE_STORAGE"):
             raise ShopError(f"This backup has photographs of another storage: set {PREFIX}FILE_STORAGE as it was.")
         manage(there, "copy_files", "--back", str(folder / FILES))
+    for listed in (folder / ERASURES, Path(settings[PREFIX + "ERASURES"])):
+        if listed.exists():
+            manage(there, "erase_again", str(listed))
     found: dict[str, Any] = json.loads(manage(there, "check_copy"))
     manage(there, "after_restore", manifest["made_at"])
     return found

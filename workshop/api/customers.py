@@ -19,6 +19,7 @@ from workshop.core.pages import page_of
 from workshop.customers import actions
 from workshop.customers.models import Customer, Finger
 from workshop.people.preferences import preferences_of
+from workshop.safekeeping.erasing import erase_customer
 
 router = Router()
 A_PAGE = 20
@@ -99,6 +100,13 @@ def _finger(finger: Finger, units: str) -> dict[str, Any]:
     return {**{name: getattr(finger, name) for name in kept}, "width_worn": wide}
 
 
+class ErasedOut(Schema):
+    """By which token somebody is called now; ``listed`` whether a restore of an older backup will know of it."""
+
+    token: str
+    listed: bool
+
+
 @router.get("", response=Customers, operation_id="find_customers")
 def find_customers(request: HttpRequest, q: str = "", limit: int = A_PAGE, offset: int = 0) -> Any:
     """The customers whose names hold the words, by name, a page at a time."""
@@ -126,6 +134,13 @@ def edit_customer(request: HttpRequest, customer_id: int, body: CustomerIn) -> d
     """Describe a customer anew; a stale version is refused with theirs."""
     actions.edit_customer(actor(request), customer_id, body.version, body.name, body.note)
     return _answered(request, customer_id)
+
+
+@router.delete("/{int:customer_id}", auth=who_may("erase"), response=ErasedOut, operation_id="erase_customer")
+def erase(request: HttpRequest, customer_id: int) -> ErasedOut:
+    """Erase a customer: a token in the place of the name, notes and photographs gone, figures stay."""
+    done = erase_customer(actor(request), customer_id)
+    return ErasedOut(token=done.token, listed=done.listed)
 
 
 @router.post("/{int:customer_id}/fingers", response={201: CustomerOut}, operation_id="measure_finger")

@@ -14,6 +14,7 @@ from workshop.api.signed_in import actor, shop, who_may
 from workshop.people import team
 from workshop.people.models import ROLES
 from workshop.people.roles import ACTS, MAY, MONEY, SAYS
+from workshop.safekeeping.erasing import erase_person
 
 router = Router(auth=who_may("invite"))
 
@@ -104,6 +105,13 @@ def set_active(request: HttpRequest, person_id: int, body: ActiveIn) -> PeopleOu
 def new_link(request: HttpRequest, person_id: int) -> PeopleOut:
     """A new link with which a person sets a password, once."""
     return _people(request, team.new_link(actor(request), person_id))
+
+
+@router.delete("/{int:person_id}", auth=who_may("erase"), response=PeopleOut, operation_id="erase_person")
+def erase(request: HttpRequest, person_id: int) -> PeopleOut:
+    """Erase a colleague: a token in the place of the name, everywhere; what they did stays."""
+    erase_person(actor(request), person_id)
+    return _people(request)
 
 
 @router.delete("/{int:person_id}/sessions", response=PeopleOut, operation_id="sign_out_person")
