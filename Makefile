@@ -46,8 +46,11 @@ format: $(DEPS) $(WEB_DEPS) ## put every file into its format
 types: $(DEPS) $(WEB_DEPS) ## write the API's schema and the front end's types from the code
 	$(PY) -m tools.types
 
-fresh-test: ## as root: a new user with nothing, from clone to bench, and the README's lines for a shop
+fresh-test: ## as root: a new user with nothing, from clone to bench
 	@/usr/bin/python3 -m tools.fresh
+
+shop-test: ## as root, before a release: a shop's own from install to upgrade
+	@/usr/bin/python3 -m tools.shop_test
 
 mutants: $(DEPS) ## change the heart in small ways: a test must notice each (an hour)
 	.venv/bin/mutmut run
@@ -98,4 +101,4 @@ $(WEB): $(WEB_DEPS) workshop/api/openapi.json $(shell find web/src web/public we
 	cd web && npm run build --silent
 	@touch $@
 
-.PHONY: help demo reset test test-all quick check format types bench mutants shots ratio lock build install upgrade system system-test fresh-test
+.PHONY: help demo reset test test-all quick check format types bench mutants shots ratio lock build install upgrade system system-test fresh-test shop-test

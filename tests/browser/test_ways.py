@@ -72,15 +72,15 @@ def test_a_torch_is_added_and_the_melt_knows_it(server: Server, bench: Page) -> 
 
 def test_a_person_sees_what_the_shop_says(server: Server, bench: Page) -> None:
     page = bench
-    page.goto(f"{server.url}/ways#prices")
-    price = row(page, "copper").get_by_label("copper: a gram")
-    price.fill("0.4")
+    page.goto(f"{server.url}/ways#metals")
+    price = row(page, "copper").get_by_label("copper: g/cm³")
+    price.fill("8.91")
     kept(page)
-    page.goto(f"{server.url}/ways#mine-prices")
+    page.goto(f"{server.url}/ways#mine-metals")
     mine = page.get_by_role("form", name="Wren Ashdown")
     own = mine.locator("tr[data-row='copper']")
-    expect(own.get_by_label("copper: a gram")).to_have_attribute("placeholder", "0.4")
+    expect(own.get_by_label("copper: g/cm³")).to_have_attribute("placeholder", "8.91")
     expect(own).to_contain_text("the shop's")
-    page.goto(f"{server.url}/ways#prices")
+    page.goto(f"{server.url}/ways#metals")
     page.get_by_role("button", name="copper: take it back").click()
     kept(page)

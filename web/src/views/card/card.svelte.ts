@@ -9,7 +9,8 @@ import {
   type Schemas,
   type Step,
 } from '$lib/api/client'
-import { outbox, type Parcel } from '$lib/outbox.svelte'
+import { outbox } from '$lib/outbox.svelte'
+import type { Parcel } from '$lib/outbox-item'
 import { router } from '$lib/router.svelte'
 import { doneTimes, worded, type Tick } from './overlay'
 

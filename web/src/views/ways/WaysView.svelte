@@ -32,6 +32,7 @@
   const keeping = $derived(mark === KEEPING && session.may('back-up'))
   const apart = $derived(people || keeping)
   const key = $derived(own ? mark.slice(OWN.length + 1) : mark)
+  const myForm = $derived((all?.form ?? []).filter((one) => !one.shop_only))
   /** The parts in which a person can differ: what is asked of the workshop alone is none of them. */
   const mySections = $derived(
     (all?.sections ?? []).filter((part) =>
@@ -109,7 +110,7 @@
       <div class={own ? 'min-w-0' : 'hidden'}>
         <WaysForm
           title={name}
-          form={all.form.filter((one) => !one.shop_only)}
+          form={myForm}
           {section}
           sections={mySections}
           at={(key) => at(key, true)}
