@@ -2,8 +2,9 @@
 
 Run as root (``make fresh-test``). It makes a user with an empty home, clones the last commit into a folder with a
 blank in its name, runs ``make demo``, signs in, stops it and looks that nothing is left. The user and all it made are
-removed afterwards. What Debian lacks is installed by the very line that ``make`` says. A shop's own lines are tried by
-``make shop-test``. On a bare Debian it runs as it is: ``chroot DIR make -C /root/plain-shank fresh-test``, with make, git and python3 there.
+removed afterwards. What Debian lacks is installed by the very line that ``make`` says. A shop's own lines are tried
+by ``make shop-test``. On a bare Debian it runs as it is: ``chroot DIR make -C /root/plain-shank fresh-test``, with
+make, git and python3 there.
 """
 
 from __future__ import annotations

@@ -1,8 +1,9 @@
 """A shop's own from nothing, as its owner would: installed, come in, worked, backed up, wiped, restored, upgraded.
 
-Run as root (``make shop-test``), before a release, on a machine that is not a shop's: it makes the user ``plain-shank``
-and removes it again with all it made. Without systemd what its units start is started by hand, as they say it. On a
-bare Debian it runs as it is: ``chroot DIR make -C /root/plain-shank shop-test``, with make, git and python3 there.
+Run as root (``make shop-test``), before a release, on a machine that is not a shop's: it makes the user
+``plain-shank`` and removes it again with all it made. Without systemd what its units start is started by hand, as
+they say it. On a bare Debian it runs as it is: ``chroot DIR make -C /root/plain-shank shop-test``, with make, git and
+python3 there.
 """
 
 from __future__ import annotations
@@ -48,8 +49,8 @@ def as_root(line: str, folder: Path = ROOT) -> str:
         **way_out,
     }
     done = subprocess.run(
-        ["/bin/bash", "-c", line], cwd=folder, env=environment, stdin=subprocess.DEVNULL, capture_output=True, text=True,
-        check=False, timeout=PATIENCE,
+        ["/bin/bash", "-c", line], cwd=folder, env=environment, stdin=subprocess.DEVNULL, capture_output=True,
+        text=True, check=False, timeout=PATIENCE,
     )  # fmt: skip
     if done.returncode:
         raise SystemExit(f"{line} failed:\n{done.stdout}{done.stderr}")
@@ -155,7 +156,7 @@ def whole_life(running: Running, other: Path) -> None:
     as_root("make install")
     running.start(DATABASE)
     wait_until("the database answers", lambda: "WRONG  database" not in _check())
-    assert "changes" in as_root(f"{COMMAND} restore {backup}")
+    assert "1,000 higher" in as_root(f"{COMMAND} restore {backup}")
     running.start(SERVICE)
     wait_until("it is ready again", lambda: ready(browser))
     session = sign_in(browser)

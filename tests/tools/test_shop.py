@@ -162,7 +162,7 @@ def test_a_backup_is_made_checked_noted_and_restored(shop: Installed, owner: Bro
     told = shop.ask("restore", str(path))
     assert "1 plans" in told
     assert f"in the database {before}" in told
-    assert "1 changes since then" in told
+    assert "Lost are 1 changes since then" in told
     shop.stop()
     shop.start()
     with pytest.raises(urllib.error.HTTPError) as out:

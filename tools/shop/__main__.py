@@ -191,9 +191,10 @@ def put_back(settings: dict[str, str], rest: list[str]) -> None:
     put = restore(places(), settings, given.file, datetime.now(UTC), key)
     looked = f"{put.found['plans']} plans, {put.found['pieces']} pieces, {put.found['photographs']} photographs"
     print(f"The records are those of {put.made_at}: {put.rows} rows, in the database {put.database}.")
-    if put.lost:
-        lost = f"{put.lost} changes since then" if put.lost > 0 else "What was changed since then"
-        print(f"{lost} are not in them any more.")
+    if put.lost > 0:
+        print(f"Lost are {put.lost} changes since then.")
+    if put.lost < 0:
+        print("What was changed since then is lost; how much that is cannot be said: nothing was there to ask.")
     print(f"Looked through: {looked}.", *put.found["wrong"], sep="\n  ")
     print("Everybody is signed out; tickets and pieces go on 1,000 higher; devices ask before they send what waited.")
     print(f"What was there before stays in the database {put.before} until you drop it. Start it again.")

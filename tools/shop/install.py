@@ -101,13 +101,15 @@ def put_release(places: Places, name: str) -> Path:
     shutil.copytree(ROOT, making, ignore=lambda _, names: [one for one in names if one in SKIPPED])
     uv = ROOT / ".tools/bin/uv"
     python = making / ".venv/bin/python"
-    base = Path(sys.base_prefix) / "bin/python3"
+    # Debian's own Python: one of root's home could not be run by the shop's own user
+    base = next(one for one in (Path("/usr/bin/python3"), Path(sys.base_prefix) / "bin/python3") if one.exists())
     _run([str(uv), "venv", "-q", "--relocatable", "--python", str(base), str(making / ".venv")])
     _run([str(uv), "pip", "sync", "-q", "--compile-bytecode", "--link-mode", "copy", "--python", str(python),
           "--require-hashes", str(making / "requirements.txt")])  # fmt: skip
     environment = {**os.environ, PREFIX + "SECRET_KEY": "x" * 50, PREFIX + "STATIC_ROOT": str(making / "static")}
     _run([str(python), "manage.py", "collectstatic", "--no-input", "-v0"], cwd=making, env=environment)
     _run([str(python), "-m", "compileall", "-q", "ringcraft", "workshop", "tools"], cwd=making)
+    _run(["chmod", "-R", "a+rX,go-w", str(making)])
     (making / ".whole").touch()
     shutil.rmtree(folder, ignore_errors=True)
     making.rename(folder)
@@ -117,7 +119,7 @@ def put_release(places: Places, name: str) -> Path:
 def put_units(places: Places, settings: dict[str, str]) -> list[str]:
     """Write the units; their names."""
     target = settings.get(PREFIX + BACKUPS) or str(places.backups)
-    writable = (str(places.data), target, str(places.settings.parent))
+    writable = (str(places.data), target)
     made = units(settings.get(PREFIX + OWN_DATABASE) == "1", writable)
     places.units.mkdir(parents=True, exist_ok=True)
     for name, text in made.items():
@@ -141,8 +143,6 @@ def folders(places: Places, settings: dict[str, str], owner: int, group: int) ->
         folder.chmod(0o700)
         if os.getuid() == 0:
             os.chown(folder, owner, group)
-    if os.getuid() == 0:  # a restore writes the settings anew
-        os.chown(places.settings.parent, owner, group)
 
 
 def is_systemd() -> bool:
