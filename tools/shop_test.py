@@ -31,9 +31,10 @@ MADE = ("/etc/plain-shank", "/opt/plain-shank", "/var/lib/plain-shank", "/var/ba
 UNITS = Path("/etc/systemd/system")
 PORT = "8431"
 ORDER = {
-    "finger": {"text": "7", "scale": "us"},
-    "stock": {"profile": "half-round", "width_mm": 4, "thickness_mm": 1.8},
+    "style": "plain-band",
+    "size": "US 6",
     "metal": "sterling",
+    "stock": {"profile": "half-round", "width_mm": 5.0, "thickness_mm": 1.6},
 }
 
 

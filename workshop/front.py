@@ -63,18 +63,16 @@ class Front:
                 request.META.pop(name, None)
         said = str(request.META.get("HTTP_X_REQUEST_ID", ""))
         name = said if _ID.fullmatch(said) else secrets.token_hex(8)
-        tokens = request_id.set(name), person_id.set("-")
+        # they stay until the thread's next request: Django writes a line about an answer after this has returned it
+        request_id.set(name)
+        person_id.set("-")
         begun = monotonic()
-        try:
-            response = self.get_response(request)
-            response["X-Request-Id"] = name
-            took = (monotonic() - begun) * 1000
-            path = _SECRET.sub("/calendar/…", request.path)
-            log.info("%s %.200s %d %.0f ms", request.method, path, response.status_code, took)
-            return response
-        finally:
-            request_id.reset(tokens[0])
-            person_id.reset(tokens[1])
+        response = self.get_response(request)
+        response["X-Request-Id"] = name
+        took = (monotonic() - begun) * 1000
+        path = _SECRET.sub("/calendar/…", request.path)
+        log.info("%s %.200s %d %.0f ms", request.method, path, response.status_code, took)
+        return response
 
 
 class WithRequest(logging.Filter):
