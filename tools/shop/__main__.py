@@ -132,25 +132,26 @@ def bring_in() -> None:
     release = installing.put_release(here, installing.release_name())
     if release_in_use(here) == release:
         raise ShopError(f"{release.name} is in use already.")
-    pid = os.fork()
-    if pid == 0:
-        code = 1
-        try:
-            as_own_user()
-            done = upgrade(here, settings_in_use(here), release, datetime.now(UTC))
-            print(f"{release.name} is in use, with the database {done.database}; before it {done.before}.")
-            print(f"To go back: plain-shank restore {done.backup} with the release before; it says what is lost.")
-            code = 0
-        except SystemExit as problem:
-            print(problem, file=sys.stderr)
-        finally:
-            os._exit(code)
-    if os.waitstatus_to_exitcode(os.waitpid(pid, 0)[1]):
+    # by the release's own Python, from its own folder: the shop's user need not be able to read this one
+    own = pwd.getpwnam(USER) if here.root == Path("/") else pwd.getpwuid(os.getuid())
+    done = subprocess.run(
+        [str(release / ".venv/bin/python"), "-m", "tools.shop", "bring-in", str(release)],
+        cwd=release, user=own.pw_uid, group=own.pw_gid, extra_groups=[], check=False,
+    )  # fmt: skip
+    if done.returncode:
         raise ShopError("Nothing was changed: the version before goes on.")
     if installing.is_systemd() and here.root == Path("/"):
         subprocess.run(["systemctl", "restart", "plain-shank.service"], check=True)
     else:
         print("Start it again: what runs is the version before, over the records before.")
+
+
+def switched(settings: dict[str, str], rest: list[str]) -> None:
+    """Bring a release that is in its place into use, as the shop's own user."""
+    release = Path(rest[0])
+    done = upgrade(places(), settings, release, datetime.now(UTC))
+    print(f"{release.name} is in use, with the database {done.database}; before it {done.before}.")
+    print(f"To go back: plain-shank restore {done.backup}; it says what is lost.")
 
 
 def check(settings: dict[str, str]) -> int:
@@ -242,6 +243,8 @@ def asked(what: str, rest: list[str], settings: dict[str, str]) -> int:
         backup(settings, rest)
     elif what == "restore":
         put_back(settings, rest)
+    elif what == "bring-in":
+        switched(settings, rest)
     elif what in ("tidy", "first-link"):
         print(manage(settings, what.replace("-", "_")), end="")
     elif what == "manage":

@@ -16,7 +16,7 @@ class Router {
   go(path: string) {
     if (path === this.path) return
     history.pushState(null, '', path)
-    this.path = path
+    this.path = location.pathname // what stands behind a # is the screen's own
     window.scrollTo(0, 0)
   }
 
