@@ -18,6 +18,7 @@ from ringcraft.errors import BadRequest, CraftError
 from ringcraft.schema import craft_error
 from ringcraft.styles import STYLES
 from workshop.core.saving import Stale
+from workshop.people.factor import TooSoon
 from workshop.people.models import User
 from workshop.people.roles import ACTS, NotAllowed, may
 
@@ -190,6 +191,11 @@ def install(api: NinjaAPI) -> None:
         return answer(
             request, 403, say(403, said, "An owner of the workshop can do it, or change that.", "", NOT_ALLOWED)
         )
+
+    @api.exception_handler(TooSoon)
+    def too_soon(request: HttpRequest, problem: TooSoon) -> HttpResponse:
+        body = say(429, "A wrong code was given a moment ago.", "Wait a little, then give it again.", "code")
+        return answer(request, 429, body)
 
     @api.exception_handler(ObjectDoesNotExist)
     def missing(request: HttpRequest, problem: ObjectDoesNotExist) -> HttpResponse:

@@ -67,7 +67,7 @@ def begin(user: User) -> NewFactor:
 def confirm(user: User, code: str) -> list[str]:
     """Put the secret that was begun in force by a code of it, and answer ten recovery codes.
 
-    Raises BadRequest where the code is not one of it.
+    Raises BadRequest where the code is not one of it, TooSoon a moment after a wrong one.
     """
     User.objects.select_for_update().get(pk=user.pk)
     begun = TOTPDevice.objects.select_for_update().filter(user=user, confirmed=False).first()
@@ -105,7 +105,7 @@ def remove(user: User, by: Actor | None = None) -> bool:
 
 @transaction.atomic
 def passes(user: User, code: str) -> bool:
-    """Whether this is a code of the app, or a recovery code, which is used up by it.
+    """Whether this is a code of the app, or a recovery code, which is used up by it; raises TooSoon.
 
     Each of the two is counted by itself: who spoils the one with guesses does not close the other.
     """
@@ -115,9 +115,15 @@ def passes(user: User, code: str) -> bool:
     return device is not None and _verified(device, said)
 
 
+class TooSoon(Exception):
+    """A wrong code was given a moment ago: no code is looked at until that moment is over, longer each time."""
+
+
 def _verified(device: TOTPDevice | StaticDevice, code: str) -> bool:
     if device.throttling_failure_timestamp is not None and device.throttling_failure_timestamp > timezone.now():
         device.throttle_reset(commit=False)  # the clock was set back: nobody waits for a time that was already
+    if not device.verify_is_allowed()[0]:
+        raise TooSoon
     return bool(device.verify_token(code))
 
 

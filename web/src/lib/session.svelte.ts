@@ -60,7 +60,9 @@ class SessionState {
 
   /** The code that follows a password, where there is a second factor. */
   async giveCode(code: string): Promise<Mistake[]> {
-    return this.settle(await ask(api.POST('/api/session/code', { body: { code } })))
+    const answer = await ask(api.POST('/api/session/code', { body: { code } }))
+    if (answer?.problem?.status === 401) await this.start() // it took too long: the password comes first
+    return this.settle(answer)
   }
 
   async welcome(link: string, password: string): Promise<Mistake[]> {

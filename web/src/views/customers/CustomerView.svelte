@@ -13,6 +13,7 @@
   import Say from '$lib/parts/Say.svelte'
   import Word from '$lib/parts/Word.svelte'
   import { labelled } from '$lib/length.svelte'
+  import Erase from '$lib/parts/Erase.svelte'
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
 
@@ -58,6 +59,13 @@
     }),
   )
 
+  async function erase(): Promise<Mistake[]> {
+    const params = { path: { customer_id: customerId } }
+    const answer = await ask(api.DELETE('/api/customers/{customer_id}', { params }))
+    if (!answer?.data) return answer?.problem?.errors ?? []
+    router.go('/customers')
+    return []
+  }
   async function read() {
     const answer = await ask(api.GET('/api/customers/{customer_id}', { params: { path } }))
     if (answer?.data) lay(answer.data)
@@ -219,6 +227,9 @@
     <DraftSays draft={fingerDraft} />
     <Mistakes {mistakes} />
   </form>
+  {#if session.may('erase')}
+    <div class="mt-10"><Erase who={customer.name} run={erase} /></div>
+  {/if}
 {:else}
   <Mistakes {mistakes} />
 {/if}

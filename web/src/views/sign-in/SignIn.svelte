@@ -19,7 +19,6 @@
     mistakes = session.who?.wants_code
       ? await session.giveCode(code)
       : await session.signIn(username.trim(), password)
-    if (mistakes.some((one) => one.field === 'code')) void session.start() // it may have taken too long
     if (!mistakes.length) password = ''
     code = ''
     busy = false

@@ -4,6 +4,7 @@
   import { api, ask, owner, type Mistake, type Schemas } from '$lib/api/client'
   import { clock } from '$lib/clock.svelte'
   import Choose from '$lib/parts/Choose.svelte'
+  import Erase from '$lib/parts/Erase.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Word from '$lib/parts/Word.svelte'
   import { session } from '$lib/session.svelte'
@@ -50,6 +51,11 @@
     const to = name.trim() || username.trim()
     await doing(0, () => ask(api.POST('/api/people', { body: { username, name, role } })), to)
     if (link) username = name = ''
+  }
+  async function erase(id: number): Promise<Mistake[]> {
+    const answer = await ask(api.DELETE('/api/people/{person_id}', params(id)))
+    if (answer?.data) found = answer.data
+    return answer?.problem?.errors ?? []
   }
   const seen = (one: Schemas['Member']) =>
     !one.active
@@ -132,6 +138,9 @@
               >
             {/if}
           </p>
+          {#if !one.active && session.may('erase') && !one.name.startsWith('erased-')}
+            <p class="mt-1"><Erase who={one.name} run={() => erase(one.id)} /></p>
+          {/if}
           {#if at === one.id}<Mistakes {mistakes} />{/if}
           {#if at === one.id && link}<Link {link} {whose} />{/if}
         </li>
