@@ -307,7 +307,9 @@ def test_every_endpoint_has_its_row() -> None:
 
 
 @pytest.mark.parametrize(
-    ("method", "path", "sent", "owner", "bench", "counter", "stranger", "nobody"), TABLE, ids=lambda v: str(v)[:30]
+    ("method", "path", "sent", "owner", "bench", "counter", "stranger", "nobody"),
+    TABLE,
+    ids=["-".join(str(one)[:30] for one in (*row[:4], *row[6:])) for row in TABLE],
 )
 def test_who_gets_what(
     ours: Shop,
