@@ -38,7 +38,7 @@ PROXY_ADDRESSES = networks("PROXY_ADDRESSES")
 PRICE_FEED = address("PRICE_FEED")
 HOLD = text("HOLD")
 ERASURES = text("ERASURES")
-PUBLIC_URL = text("URL", "http://127.0.0.1:8420").rstrip("/")
+PUBLIC_URL = text("URL", f"http://127.0.0.1:{text('PORT', '8420')}").rstrip("/")
 
 INSTALLED_APPS = [
     "django.contrib.auth",

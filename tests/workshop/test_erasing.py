@@ -148,6 +148,23 @@ def test_another_customer_of_the_same_name_keeps_it(ours: Shop, named: dict[str,
     assert Job.objects.get(pk=named["job"].pk).customer_name.startswith("erased-")
 
 
+@pytest.mark.parametrize("name", ["Rose Gold", "Sterling", "Half Round"])
+def test_who_is_called_like_a_metal_changes_no_plan(ours: Shop, name: str) -> None:
+    """What a plan is reckoned from is nobody's name: not even in this customer's own jobs."""
+    customer = create_customer(ours.actor, name)
+    details = JobDetails(title=f"{name}’s band", customer=customer, customer_name=name, note=f"{name} rang")
+    jobs = [
+        create_job(ours.actor, details, read_ring(order(metal=metal))) for metal in ("gold-14k-rose", "sterling")
+    ] + [create_job(ours.actor, JobDetails(title="another"), read_ring(order(metal="gold-14k-rose")))]
+    before = {one.pk: (one.order, one.plan, one.metal_family, one.summary) for one in Job.objects.all()}
+    ours.send("delete", f"/customers/{customer.pk}")
+    after = {one.pk: (one.order, one.plan, one.metal_family, one.summary) for one in Job.objects.all()}
+    assert after == before
+    assert name not in Job.objects.get(pk=jobs[0].pk).title
+    assert ours.send("get", f"/jobs/{jobs[0].pk}").json()["plan"]["metal"]["key"] == "gold-14k-rose"
+    assert name not in json.dumps(list(Event.objects.values("before", "after")))
+
+
 def test_a_stranger_is_not_touched(ours: Shop, theirs: Shop, named: dict[str, Any]) -> None:
     other = create_customer(theirs.actor, NAME, "of another workshop")
     assert theirs.send("delete", f"/customers/{named['customer'].pk}").status_code == 404

@@ -161,7 +161,7 @@ def _forget_photographs(jobs: list[int]) -> None:
 def _erase_lines(lines: QuerySet[Event], swap: Any) -> None:
     """Free words of these lines go whole, and names where they stand in others."""
     for line in lines.iterator(200):
-        before, after = (_without_words(swapped(side, swap)) for side in (line.before, line.after))
+        before, after = (_without_words(swapped(side, swap, free=False)) for side in (line.before, line.after))
         if (before, after) != (line.before, line.after):
             Event.objects.filter(pk=line.pk).update(before=before, after=after)
 

@@ -1,7 +1,8 @@
 """Finding a name in everything that is kept of a workshop, and putting a token in its place.
 
-A table says by which path its rows belong to a workshop; a table that is not in it has a test against it. Texts are
-looked through as they are, JSON by its strings, answers of keyed requests as the JSON that they are.
+A table says by which path its rows belong to a workshop; a table that is not in it has a test against it. Looked
+through are the columns and the fields in which people write: orders, plans and figures, in which no name can stand,
+are left alone, since a customer can be called Rose, or Sterling. Answers of keyed requests are looked through whole.
 """
 
 from __future__ import annotations
@@ -58,6 +59,15 @@ PATHS: dict[str, str] = {
 NO_NAMES = {"photos.StoredFile", "people.UsedLink", "safekeeping.Backup"}
 OURS = {"core", "people", "gauges", "worth", "customers", "photos", "jobs", "stock", "logbook", "day", "safekeeping"}
 TEXTS = (models.CharField, models.TextField, models.JSONField)
+#: Columns, and fields of JSON, in which people write, or that follow from what they wrote.
+FREE = frozenset({
+    "name", "note", "title", "customer_name", "place_note", "owner", "lot", "place", "words", "person_name", "person",
+    "first_name", "last_name", "username", "gauge_name", "gauge", "found", "without", "why", "says", "by",
+})  # fmt: skip
+JSON = {("core.Event", "before"), ("core.Event", "after"), ("people.Workshop", "preferences"),
+        ("people.User", "preferences")}  # fmt: skip
+MADE = frozenset({"order", "plan"})  # in a line of the history
+KEYS = {("jobs.Job", "place")}  # called like one of them, and no words of anybody
 AT_ONCE = 200
 Swap = Callable[[str], str]
 
@@ -83,14 +93,17 @@ def parts_of(name: str) -> list[str]:
     return [name, *(word for word in name.split() if len(word) > 2)]
 
 
-def swapped(value: Any, swap: Swap) -> Any:
-    """The same data with every string swapped, names of fields too."""
+def swapped(value: Any, swap: Swap, *, free: bool = True) -> Any:
+    """The same data with its strings swapped; not ``free``, those alone that stand in a field of free words."""
     if isinstance(value, str):
-        return swap(value)
+        return swap(value) if free else value
     if isinstance(value, dict):
-        return {swap(name): swapped(one, swap) for name, one in value.items()}
+        return {
+            name: one if name in MADE and not free else swapped(one, swap, free=free or name in FREE)
+            for name, one in value.items()
+        }
     if isinstance(value, list):
-        return [swapped(one, swap) for one in value]
+        return [swapped(one, swap, free=free) for one in value]
     return value
 
 
@@ -102,8 +115,14 @@ def tables() -> Iterator[tuple[type[Model], str]]:
 
 
 def texts_of(model: type[Model]) -> list[str]:
-    """The columns of a table that hold text."""
-    return [field.attname for field in model._meta.concrete_fields if isinstance(field, TEXTS)]
+    """The columns of a table that hold words of people, or JSON in which some can stand."""
+    label = model._meta.label
+    return [
+        field.attname
+        for field in model._meta.concrete_fields
+        if (label, field.attname) in JSON
+        or (isinstance(field, TEXTS) and field.attname in FREE and (label, field.attname) not in KEYS)
+    ]
 
 
 def scrub(workshop_id: int, names: list[str], token: str) -> int:
@@ -126,7 +145,7 @@ def scrub_rows(rows: models.QuerySet[Any], columns: list[str], swap: Swap) -> in
     while True:
         some = list(rows.order_by("pk").filter(pk__gt=last).values("pk", *columns)[:AT_ONCE])
         for row in some:
-            new = {name: swapped(row[name], swap) for name in columns}
+            new = {name: swapped(row[name], swap, free=isinstance(row[name], str)) for name in columns}
             new = {name: value for name, value in new.items() if value != row[name]}
             if new:
                 rows.model._default_manager.filter(pk=row["pk"]).update(**new)

@@ -50,6 +50,31 @@ describe('the outbox', () => {
     expect(after.outbox.delivered?.item.says).toBe('tick')
   })
 
+  it('asks before it sends what was done before the records were set back', async () => {
+    const { outbox, owner } = await page()
+    server.answer = () => null
+    await outbox.send(parcel('tick'))
+    owner.epoch = 1 // a restore meanwhile: the job of that number may be another's by now
+    server.answer = () => [200, { made: true }]
+    server.asked = []
+    await vi.advanceTimersByTimeAsync(60_000)
+    expect(server.asked).toEqual([])
+    expect(outbox.refused[0]?.refused).toContain('set back to a backup')
+    outbox.retry(outbox.refused[0]?.key ?? '')
+    await vi.advanceTimersByTimeAsync(20_000)
+    expect(server.asked.map((one) => one.path)).toEqual(['/api/tick'])
+    expect(outbox.items).toEqual([])
+  })
+
+  it('takes an answer that is not for this part any more as delivered', async () => {
+    const { outbox } = await page()
+    server.answer = () => null
+    await outbox.send(parcel('tick'))
+    server.answer = () => [403, { kind: 'other-sight', errors: [] }]
+    await vi.advanceTimersByTimeAsync(20_000)
+    expect(outbox.items).toEqual([])
+  })
+
   it('waits for a sign-in and never passes what stands before', async () => {
     const { outbox } = await page()
     server.answer = () => [401, { kind: 'signed-out', errors: [] }]

@@ -4,6 +4,7 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import { toSend } from '$lib/picture'
   import { whenWords } from '$lib/text'
+  import { session } from '$lib/session.svelte'
   import type { Card } from './card.svelte'
 
   let { card, job }: { card: Card; job: Job } = $props()
@@ -92,9 +93,11 @@
             >
             <figcaption class="text-soft text-small">
               {whenWords(photo.at, clock.now)}{photo.by ? `, ${photo.by}` : ''}
-              <button type="button" class="quiet ml-2" onclick={() => void remove(photo.id)}
-                >take it away</button
-              >
+              {#if session.may('correct')}<button
+                  type="button"
+                  class="quiet ml-2"
+                  onclick={() => void remove(photo.id)}>take it away</button
+                >{/if}
             </figcaption>
           </figure>
         {/each}

@@ -156,7 +156,9 @@
           {mistakes}
         />
         {#if outbox.from('/charts').length}<span class="text-flame-text">It is on its way.</span>
-        {:else}<button class="btn btn-primary ml-2 text-body leading-tight">Adopt</button>{/if}
+        {:else if session.may('calibrate')}<button
+            class="btn btn-primary ml-2 text-body leading-tight">Adopt</button
+          >{/if}
       </form>
     {:else}
       <p class="text-soft max-w-[36rem]">

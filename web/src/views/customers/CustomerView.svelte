@@ -185,7 +185,11 @@
         >
         <span class="ml-auto flex gap-5">
           <button type="button" class="quiet" onclick={() => make(one)}>make a ring</button>
-          <button type="button" class="quiet" onclick={() => forget(one.id)}>forget</button>
+          {#if session.may('correct')}<button
+              type="button"
+              class="quiet"
+              onclick={() => forget(one.id)}>forget</button
+            >{/if}
         </span>
       </li>
     {:else}

@@ -10,6 +10,7 @@
   import Say from '$lib/parts/Say.svelte'
   import Word from '$lib/parts/Word.svelte'
   import { dueWords } from '$lib/text'
+  import { session } from '$lib/session.svelte'
   import { countWords } from './bars'
   import { ALL, CutState, THESE } from './cut.svelte'
   import CutBars from './CutBars.svelte'
@@ -133,7 +134,7 @@
         </p>
         <p class="mt-3">
           {#if outbox.from('/drawer').length}<span class="text-flame-text">It is on its way.</span>
-          {:else}<button
+          {:else if session.may('book')}<button
               type="button"
               class="btn btn-primary text-lead"
               disabled={cut.busy || cut.stale}

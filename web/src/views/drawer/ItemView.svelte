@@ -123,8 +123,8 @@
           mistakes={editing.mistakes}
         />{/if}.
       {#if editing.kept}<span class="text-blue" role="status">Kept.</span>
-      {:else if editing.touched}<button class="btn btn-primary text-note leading-tight"
-          >Keep it</button
+      {:else if editing.touched && session.may('book')}<button
+          class="btn btn-primary text-note leading-tight">Keep it</button
         >{/if}
     </p>
     <DraftSays draft={editing.draft} />
@@ -168,7 +168,9 @@
         mistakes={here.refused}
       />.
       {#if outbox.from(here.where).length}<span class="text-flame-text">It is on its way.</span>
-      {:else}<button class="btn btn-primary text-note leading-tight">Book it</button>{/if}
+      {:else if session.may('book')}<button class="btn btn-primary text-note leading-tight"
+          >Book it</button
+        >{/if}
     </p>
     <DraftSays draft={here.draft} />
     <Mistakes mistakes={here.refused} />
@@ -190,7 +192,7 @@
         >
         <span class="text-soft"
           >{whenWords(row.at, clock.now)}{row.by ? `, ${row.by}` : ''}
-          {#if row.may_go_back}<button
+          {#if row.may_go_back && session.may('correct')}<button
               type="button"
               class="quiet"
               onclick={() => void here.back(row.batch)}>take back</button

@@ -10,6 +10,7 @@
   import Mistakes from '$lib/parts/Mistakes.svelte'
   import Theirs from '$lib/parts/Theirs.svelte'
   import Word from '$lib/parts/Word.svelte'
+  import { session } from '$lib/session.svelte'
 
   interface Props {
     gauge: Gauge
@@ -111,7 +112,9 @@
     choices={USE}
     mistakes={editing.mistakes}
   />.
-  {#if editing.touched && !editing.rows}<button class="quiet ml-2">save</button>{/if}
+  {#if editing.touched && !editing.rows && session.may('calibrate')}<button class="quiet ml-2"
+      >save</button
+    >{/if}
   <DraftSays draft={editing.draft} />
   <Mistakes mistakes={editing.mistakes} />
 </form>

@@ -151,12 +151,13 @@
       <Readings bind:rows {mistakes} />
       <Mistakes {mistakes} />
       <DraftSays {draft} />
-      <button
-        type="button"
-        class="btn btn-primary mt-3"
-        disabled={busy || outbox.from(here).length > 0 || !readings.length || mistakes.length > 0}
-        onclick={keep}>Keep this calibration</button
-      >
+      {#if session.may('calibrate')}
+        <button
+          type="button"
+          class="btn btn-primary mt-3"
+          disabled={busy || outbox.from(here).length > 0 || !readings.length || mistakes.length > 0}
+          onclick={keep}>Keep this calibration</button
+        >{/if}
     </section>
     <section aria-label="Calibrations kept">
       <h2 class="text-lead font-medium">Kept</h2>

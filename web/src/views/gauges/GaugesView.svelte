@@ -107,7 +107,9 @@
       {mistakes}
     />.
     {#if outbox.from('/gauges').length}<span class="text-flame-text">It is on its way.</span>
-    {:else}<button class="btn btn-primary ml-2 text-body leading-tight">Keep it</button>{/if}
+    {:else if session.may('calibrate')}<button class="btn btn-primary ml-2 text-body leading-tight"
+        >Keep it</button
+      >{/if}
   </p>
   <DraftSays {draft} />
   <Mistakes {mistakes} />

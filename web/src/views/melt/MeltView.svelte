@@ -284,8 +284,10 @@
         {mistakes}
       /> g ran over.
       {#if outbox.from('/melt').length}<span class="text-flame-text">It is on its way.</span>
-      {:else}<button type="button" class="btn btn-primary text-body" onclick={() => void book()}
-          >Into the drawer</button
+      {:else if session.may('book')}<button
+          type="button"
+          class="btn btn-primary text-body"
+          onclick={() => void book()}>Into the drawer</button
         >{/if}
     </p>
   {/if}
