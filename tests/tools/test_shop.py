@@ -13,7 +13,6 @@ import subprocess
 import sys
 import tarfile
 import tempfile
-import time
 import urllib.error
 from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
@@ -184,7 +183,7 @@ def test_a_backup_is_consistent_while_the_shop_works(shop: Installed, owner: Bro
     owner.ask("/api/session")
     owner.ask("/api/session", {"username": "rook", "password": WORD})
     environment = {**os.environ, "PLAIN_SHANK_ROOT": str(shop.places.root)}
-    time.sleep(1.1)  # a backup's name says its second
+    wait_until("another second", lambda: not (shop.places.backups / archive.name_of(datetime.now(UTC))).exists())
     process = subprocess.Popen([sys.executable, "-m", "tools.shop", "backup"], cwd=ROOT, env=environment)
     made = 0
     while process.poll() is None:

@@ -286,3 +286,12 @@ def test_no_two_types_of_the_api_share_a_name() -> None:
                     walked(model, named)
     assert len(named) > 200
     assert {name: kinds for name, kinds in named.items() if len(kinds) > 1} == {}
+
+
+def test_every_promise_names_a_test_that_is_there() -> None:
+    """A test that is renamed leaves no promise without one."""
+    named = re.findall(r"`(tests/[\w/]+\.py)(?:::(\w+))?`", (ROOT / "docs" / "security.md").read_text())
+    assert len(named) > 25
+    for path, name in named:
+        text = (ROOT / path).read_text()
+        assert not name or f"def {name}(" in text, (path, name)
