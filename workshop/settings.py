@@ -70,7 +70,7 @@ MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
     "workshop.api.door.Door",
     "workshop.api.door.DatabaseAway",
-    "django.contrib.sessions.middleware.SessionMiddleware",
+    "workshop.api.door.Sessions",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",

@@ -88,6 +88,7 @@ def test_theirs_stand_beside_mine_on_every_screen(
     server: Server, bench: Page, colleague: Page, expected_errors: list[str], name: str
 ) -> None:
     expected_errors.append("409")
+    in_database(server, "from workshop.people.models import *; User.objects.update(role='owner')")
     path, label, button = SHARED[name]
     said = ("0.2", "0.3") if name == "ways" else ("theirs first", "mine second")
     for page in (bench, colleague):

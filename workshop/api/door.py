@@ -12,6 +12,8 @@ from time import monotonic, time
 from typing import Any, cast
 
 from django.conf import settings
+from django.contrib.sessions.exceptions import SessionInterrupted
+from django.contrib.sessions.middleware import SessionMiddleware
 from django.core.exceptions import RequestDataTooBig
 from django.core.signals import got_request_exception
 from django.db.utils import InterfaceError, OperationalError
@@ -117,6 +119,17 @@ class ReadJson(Parser):
         """The body as read at the door."""
         data = getattr(request, "read_json", None)
         return cast("dict[str, Any]", json.loads(request.body) if data is None else data)
+
+
+class Sessions(SessionMiddleware):
+    """Django’s own; a session that was ended while a request of it was under way is signed out, not a bad request."""
+
+    def process_response(self, request: HttpRequest, response: HttpResponse) -> HttpResponse:
+        """Keep the session, or say that it was ended meanwhile."""
+        try:
+            return super().process_response(request, response)
+        except SessionInterrupted:
+            return problem_answer(401, "You were signed out meanwhile.", "Sign in; nothing is lost.")
 
 
 class Seen:
