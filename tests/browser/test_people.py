@@ -73,7 +73,8 @@ def test_who_is_invited_comes_in_by_the_link_and_sees_no_money(server: Server, b
 
     bench.reload()
     row = bench.get_by_role("listitem").filter(has_text="Siskin Moor")
-    row.get_by_label("What Siskin Moor may do").select_option("counter")
+    with bench.expect_response(lambda one: one.url.endswith("/role")):
+        row.get_by_label("What Siskin Moor may do").select_option("counter")
     expect(row.get_by_label("What Siskin Moor may do")).to_have_value("counter")
     theirs.reload()
     expect(theirs.get_by_role("button", name="estimate")).to_be_visible()
