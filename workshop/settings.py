@@ -9,6 +9,7 @@ PLAIN_SHANK_DB_TIMEOUT   seconds to wait for the database before the answer is 5
 PLAIN_SHANK_PROXY_ADDRESSES  addresses or networks of our proxies: only what they say of an address is believed
 PLAIN_SHANK_ERASURES     a file outside the database that says by number who was erased, for a restore
 PLAIN_SHANK_HOLD         a file that, kept fresh, lets what changes anything be refused: an upgrade is under way
+PLAIN_SHANK_IN_USE       a file that names the database in use: the process of another one writes nothing
 PLAIN_SHANK_LOG          1: a line in the log for each request
 PLAIN_SHANK_URL          where people reach it, for the links that the commands print
 PLAIN_SHANK_PRICE_FEED   address of a feed of metal prices, read by the command read_prices (default: none)
@@ -38,6 +39,7 @@ PROXY_ADDRESSES = networks("PROXY_ADDRESSES")
 PRICE_FEED = address("PRICE_FEED")
 HOLD = text("HOLD")
 ERASURES = text("ERASURES")
+IN_USE = text("IN_USE")
 PUBLIC_URL = text("URL", f"http://127.0.0.1:{text('PORT', '8420')}").rstrip("/")
 
 INSTALLED_APPS = [

@@ -7,14 +7,12 @@ import errno
 import gzip
 import json
 import os
-import shutil
 import signal
 import subprocess
 import sys
 import tarfile
 import tempfile
 import urllib.error
-from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -97,19 +95,6 @@ class Installed:
 
     def manage(self, code: str) -> str:
         return self.ask("manage", "shell", "-v0", "-c", code)
-
-
-@pytest.fixture(scope="module")
-def shop() -> Iterator[Installed]:
-    folder = Path(tempfile.mkdtemp(prefix="ps-", dir="/dev/shm" if Path("/dev/shm").is_dir() else None))
-    made = Installed(folder)
-    try:
-        made.ask("manage", "collectstatic", "--no-input", "-v0")
-        made.start()
-        yield made
-    finally:
-        made.stop()
-        shutil.rmtree(folder, ignore_errors=True)
 
 
 @pytest.fixture(scope="module")

@@ -8,10 +8,8 @@ import shutil
 import signal
 import subprocess
 import sys
-import tempfile
 import time
 import urllib.error
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -74,19 +72,6 @@ def release_of(folder: Path, *, bad: bool = False) -> Path:
     if bad:
         (folder / "workshop/safekeeping/migrations/0002_bad.py").write_text(BAD)
     return folder
-
-
-@pytest.fixture(scope="module")
-def shop() -> Iterator[Installed]:
-    folder = Path(tempfile.mkdtemp(prefix="ps-", dir="/dev/shm" if Path("/dev/shm").is_dir() else None))
-    made = Installed(folder)
-    try:
-        made.ask("manage", "collectstatic", "--no-input", "-v0")
-        made.start()
-        yield made
-    finally:
-        made.stop()
-        shutil.rmtree(folder, ignore_errors=True)
 
 
 @pytest.fixture(scope="module")
@@ -171,6 +156,10 @@ def test_brought_in_well_nothing_is_lost_and_both_switch(shop: Installed, owner:
     assert now is not None
     assert (now.release, now.database) == (release, done.stdout.strip())
     assert settings_in_use(shop.places)[PREFIX + "DB_NAME"] == now.database
+    with pytest.raises(urllib.error.HTTPError) as refused:  # the process of before still runs
+        new_job(owner, "into the records of before")
+    assert (refused.value.code, json.loads(refused.value.read())["kind"]) == (503, "held")
+    assert titles(owner) == there
     shop.stop()
     shop.start()
     assert titles(owner) == there  # signed in still: nothing was restored

@@ -6,6 +6,7 @@ run                  all of it in the foreground, without systemd; Ctrl-C stops 
 database, serve      the private database; the application (what systemd starts)
 backup [--hourly]    make a backup and check it
 backups              the backups there are
+upgrade              as root, in a newer clone: bring it in on a copy of the records, after a backup
 restore FILE         put a backup in the place of the records; --key FILE opens an encrypted one
 new-key              a pair of keys for encrypted backups; the private one belongs elsewhere
 first-link           the link by which a workshop and its owner come in
@@ -143,7 +144,7 @@ def bring_in() -> None:
     if installing.is_systemd() and here.root == Path("/"):
         subprocess.run(["systemctl", "restart", "plain-shank.service"], check=True)
     else:
-        print("Start it again: what runs is the version before, over the records before.")
+        print("Start it again: what runs is the version before, and writes nothing from now on.")
 
 
 def switched(settings: dict[str, str], rest: list[str]) -> None:

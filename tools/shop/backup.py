@@ -14,7 +14,7 @@ import os
 import shutil
 import subprocess
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -119,13 +119,19 @@ def _dump(server: Server, path: Path) -> dict[str, int]:
     """Write the dump, and count its rows by table as they go by."""
     rows: dict[str, int] = {}
     with server.dump() as lines, gzip.open(path, "wb", compresslevel=5) as file:
-        for line in lines:
+        for line in counted(lines, rows):
             file.write(line)
-            if line.startswith(b"CREATE TABLE `"):
-                rows[line.split(b"`")[1].decode()] = 0
-            elif line.startswith(b"INSERT INTO `"):
-                rows[line.split(b"`")[1].decode()] += 1
     return rows
+
+
+def counted(lines: Iterable[bytes], rows: dict[str, int]) -> Iterator[bytes]:
+    """The lines of a dump, while ``rows`` counts by table what goes by."""
+    for line in lines:
+        if line.startswith(b"CREATE TABLE `"):
+            rows[line.split(b"`")[1].decode()] = 0
+        elif line.startswith(b"INSERT INTO `"):
+            rows[line.split(b"`")[1].decode()] += 1
+        yield line
 
 
 def _files(settings: dict[str, str], folder: Path) -> int:

@@ -61,6 +61,7 @@ def settings_in_use(places: Places) -> dict[str, str]:
     if found is not None:
         settings[PREFIX + "DB_NAME"] = found.database
     settings[PREFIX + "HOLD"] = str(hold_of(places))
+    settings[PREFIX + "IN_USE"] = str(places.data / CURRENT / DATABASE)
     settings[PREFIX + "ERASURES"] = str(erasures_of(places))
     return settings
 

@@ -21,7 +21,7 @@ from datetime import datetime
 from pathlib import Path
 
 from tools.mariadb import free_port
-from tools.shop.backup import back_up, differences
+from tools.shop.backup import back_up, counted, differences
 from tools.shop.in_use import hold_of, in_use, served_by, switch
 from tools.shop.places import PREFIX, Places, ShopError, environment_of
 from tools.shop.server import NAME, Server
@@ -113,9 +113,10 @@ def _undone(server: Server, places: Places, name: str) -> None:
 def _copied(server: Server, name: str) -> None:
     """The records of one moment, in a database beside them."""
     server.make(name)
+    rows: dict[str, int] = {}
     with server.dump() as dump:
-        server.load(name, iter(lambda: dump.read(1 << 20), b""))
-    if wrong := differences(server.rows(server.name), server.rows(name)):
+        server.load(name, counted(dump, rows))
+    if wrong := differences(rows, server.rows(name)):
         raise ShopError(f"The copy is not what it was made of: {wrong}.")
 
 

@@ -65,13 +65,7 @@ class Door:
 
     def _held(self, request: HttpRequest) -> HttpResponse | None:
         """The answer to what would change something while a new version is brought in."""
-        if request.method not in CHANGES or not settings.HOLD:
-            return None
-        try:
-            stopped = abs(time() - Path(settings.HOLD).stat().st_mtime) < HELD_FOR_S
-        except OSError:
-            return None
-        if not stopped:
+        if request.method not in CHANGES or not _writes_stopped():
             return None
         with contextlib.suppress(UnreadablePostError, RequestDataTooBig):
             _ = request.body
@@ -102,6 +96,21 @@ class Door:
         if wrong:
             return JsonResponse(problem_body(422, wrong[:MOST_ERRORS]), status=422)
         return None
+
+
+def _writes_stopped() -> bool:
+    """Whether what changes anything is refused: somebody keeps it stopped, or another database is in use by now.
+
+    After the switch of an upgrade this process serves the records of before until it is started anew: what it wrote
+    to them would be lost.
+    """
+    with contextlib.suppress(OSError):
+        if settings.HOLD and abs(time() - Path(settings.HOLD).stat().st_mtime) < HELD_FOR_S:
+            return True
+    with contextlib.suppress(OSError):
+        in_use = Path(settings.IN_USE).read_text(encoding="utf8").strip() if settings.IN_USE else ""
+        return in_use not in ("", settings.DATABASES["default"]["NAME"])
+    return False
 
 
 def _drain(request: HttpRequest) -> None:

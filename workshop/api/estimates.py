@@ -20,7 +20,7 @@ from workshop.core.pages import page_of
 from workshop.jobs.estimates import estimate_for, keep_estimate
 from workshop.jobs.models import KeptEstimate
 from workshop.jobs.plans import kept_plan
-from workshop.people.roles import may
+from workshop.people.roles import sees_prices
 
 router = Router()
 batch = Router()
@@ -64,7 +64,7 @@ class BatchOut(Schema):
 
 def lines_seen(request: HttpRequest, row: KeptEstimate) -> list[dict[str, Any]]:
     """The lines of an estimate that was given, without what they were reckoned from where that is not to be seen."""
-    priced = "prices" in may(person(request))
+    priced = sees_prices(person(request))
     return [line if priced else {**line, "why": ""} for line in row.lines]
 
 
@@ -75,7 +75,7 @@ def _kept(request: HttpRequest, row: KeptEstimate) -> dict[str, Any]:
 
 def estimate_seen(request: HttpRequest, estimate: Estimate) -> Estimate:
     """An estimate as who asks may see it."""
-    return estimate if "prices" in may(person(request)) else as_asked(estimate)
+    return estimate if sees_prices(person(request)) else as_asked(estimate)
 
 
 def _answer(request: HttpRequest, job_id: int, metal: str) -> dict[str, Any]:

@@ -26,7 +26,7 @@ from workshop.people.preferences import (
     texts_of,
     ways_seen,
 )
-from workshop.people.roles import may
+from workshop.people.roles import sees_prices
 from workshop.people.tables import TABLES, Table
 
 router = Router()
@@ -84,7 +84,7 @@ def _form(units: str) -> list[PreferenceField]:
 def _all(request: HttpRequest) -> AllPreferences:
     user, where = person(request), shop(request)
     now = ways_seen(user, where)
-    hidden = frozenset[str]() if "prices" in may(user) else SHOP_ONLY
+    hidden = frozenset[str]() if sees_prices(user) else SHOP_ONLY
 
     def seen(texts: Level) -> Level:
         return {name: text for name, text in texts.items() if name not in hidden}

@@ -20,7 +20,7 @@ from ringcraft.styles import STYLES
 from workshop.core.saving import Stale
 from workshop.people.factor import TooSoon
 from workshop.people.models import User
-from workshop.people.roles import ACTS, NotAllowed, may
+from workshop.people.roles import ACTS, NotAllowed, sees_prices
 
 KINDS = {
     400: "unreadable",
@@ -216,7 +216,7 @@ def install(api: NinjaAPI) -> None:
 
 
 def _sees_prices(request: HttpRequest) -> bool:
-    return isinstance(request.user, User) and "prices" in may(request.user)
+    return isinstance(request.user, User) and sees_prices(request.user)
 
 
 def _loc(loc: tuple[Any, ...]) -> tuple[Any, ...]:

@@ -24,7 +24,7 @@ from workshop.api.stock_shapes import Drawer, Moves, OneItem
 from workshop.core.pages import MOST, check_page, page_of
 from workshop.people.keeping import set_preferences
 from workshop.people.preferences import overrides_of, preferences_of
-from workshop.people.roles import may
+from workshop.people.roles import sees_prices
 from workshop.stock import actions, bringing, melts, tables
 from workshop.stock.cuts import settled_batches, take_back
 from workshop.stock.groups import group_key
@@ -150,15 +150,10 @@ def item_out(item: StockItem, units: str, priced: bool) -> dict[str, Any]:
     }
 
 
-def sees_prices(request: HttpRequest) -> bool:
-    """Whether who asks may see what the shop pays."""
-    return "prices" in may(person(request))
-
-
 def _one(request: HttpRequest, item_id: int) -> dict[str, Any]:
     item = items_of(request).get(pk=item_id)
     units = preferences_of(person(request), shop(request)).units
-    return {**item_out(item, units, sees_prices(request)), "movements": _moves(item, MOST_MOVES, 0, units)}
+    return {**item_out(item, units, sees_prices(person(request))), "movements": _moves(item, MOST_MOVES, 0, units)}
 
 
 def _moves(item: StockItem, limit: int, offset: int, units: str) -> list[dict[str, Any]]:
@@ -218,7 +213,7 @@ def list_stock(request: HttpRequest, q: str = "", gone: bool = False, limit: int
             | Q(kind__icontains=word)
         )
     units = preferences_of(person(request), shop(request)).units
-    priced = sees_prices(request)
+    priced = sees_prices(person(request))
     page = page_of(found, ("rank", "metal", "number"), limit, offset).map(lambda item: item_out(item, units, priced))
     return {"items": page.items, "count": page.count, "ever": ever}
 
@@ -328,7 +323,7 @@ def moves_of(request: HttpRequest, item_id: int, limit: int = MOST, offset: int 
 @router.put("/{int:item_id}", auth=who_may("book"), response=OneItem, operation_id="edit_stock")
 def edit_item(request: HttpRequest, item_id: int, body: EditIn) -> dict[str, Any]:
     """Describe a piece anew; a stale version is refused with theirs."""
-    actions.describe(actor(request), item_id, body.version, _words(body), priced=sees_prices(request))
+    actions.describe(actor(request), item_id, body.version, _words(body), priced=sees_prices(person(request)))
     return _one(request, item_id)
 
 

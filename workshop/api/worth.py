@@ -24,7 +24,7 @@ from ringcraft.styles import AnyRing, plan_ring
 from workshop.api.signed_in import actor, person, shop, who_may
 from workshop.api.ways import WaysOf
 from workshop.people.preferences import preferences_of, prices_of
-from workshop.people.roles import may
+from workshop.people.roles import sees_prices
 from workshop.stock.models import StockItem
 from workshop.worth.models import FeedState, SeenPrice
 from workshop.worth.prices import Answered, answer_price, asked_prices, bases_of, good_prices, prices_in_force
@@ -173,7 +173,7 @@ def answer_asked(request: HttpRequest, price_id: int, body: PriceAnswer) -> dict
 def price_a_ring(request: HttpRequest, body: Body[RingPriceIn], ways_of: WaysOf = "") -> list[PricedRing]:
     """What a new ring costs, in two metals side by side."""
     prices, out = in_force(request), []
-    seen = (lambda one: one) if "prices" in may(person(request)) else as_asked
+    seen = (lambda one: one) if sees_prices(person(request)) else as_asked
     for place, metal in enumerate(body.metals):
         if metal not in METALS:
             said = "That metal is not known here."

@@ -44,7 +44,7 @@ from ringcraft.units import DEGREES, UNITS, Length, write_length
 from ringcraft.work.fields import Option
 from workshop.people.asking import Asked, Gaps
 from workshop.people.models import User, Workshop
-from workshop.people.roles import may
+from workshop.people.roles import sees_prices
 from workshop.people.tables import TABLES, cells_of, over, rows_of_cells
 
 USUAL = scatter_of(None, None)  # how far a careful bench scatters, from ringcraft's own table
@@ -293,9 +293,7 @@ def preferences_of(user: User, workshop: Workshop) -> Preferences:
 def ways_seen(user: User, workshop: Workshop) -> Preferences:
     """The preferences in force as this person may see them: without the prices, where those are not theirs to see."""
     ways = preferences_of(user, workshop)
-    return (
-        ways if "prices" in may(user) else replace(ways, **{name: getattr(USUAL_WAYS, name) for name in PRICE_WAYS})
-    )
+    return ways if sees_prices(user) else replace(ways, **{name: getattr(USUAL_WAYS, name) for name in PRICE_WAYS})
 
 
 def shop_preferences(workshop: Workshop) -> Preferences:

@@ -51,6 +51,11 @@ def may(user: User) -> frozenset[Act]:
     return acts
 
 
+def sees_prices(user: User) -> bool:
+    """Whether a person may see what the shop pays and reckons with."""
+    return "prices" in may(user)
+
+
 def need(user: User, act: Act) -> None:
     """Raise NotAllowed where a person may not do that."""
     if act not in may(user):
@@ -59,4 +64,4 @@ def need(user: User, act: Act) -> None:
 
 def sight(user: User) -> str:
     """What a person's answers were made for: an answer that was kept is given again to the same sight only."""
-    return f"{user.role}+" if user.role == BENCH and "prices" in may(user) else user.role
+    return f"{user.role}+" if user.role == BENCH and sees_prices(user) else user.role
