@@ -215,6 +215,7 @@ TABLE: list[tuple[str, str, Any, int, int, int, int, int]] = [
     ("delete", "/customers/{customer_id}", None, 200, 403, 403, 404, 401),
     ("delete", "/people/{person_id}", None, 200, 403, 403, 404, 401),
     ("get", "/keeping", None, 200, 403, 403, 200, 401),
+    ("get", "/keeping/workshop.zip", None, 200, 403, 403, 200, 401),
     ("get", "/first", None, 200, 200, 200, 200, 401),
     (
         "post",

@@ -10,6 +10,8 @@ upgrade              as root, in a newer clone: bring it in on a copy of the rec
 restore FILE         put a backup in the place of the records; --key FILE opens an encrypted one
 new-key              a pair of keys for encrypted backups; the private one belongs elsewhere
 first-link           the link by which a workshop and its owner come in
+workshop-out NAME FILE   the workshop of who signs in as NAME, as one archive of open formats
+workshop-in FILE     a workshop from its archive; asks for names that are taken here
 prices, tidy         read metal prices; drop what is over
 manage ...           any command of manage.py
 """
@@ -248,11 +250,20 @@ def asked(what: str, rest: list[str], settings: dict[str, str]) -> int:
         switched(settings, rest)
     elif what in ("tidy", "first-link"):
         print(manage(settings, what.replace("-", "_")), end="")
+    elif what in ("workshop-out", "workshop-in"):
+        return at_terminal(settings, what.replace("-", "_"), *rest)
     elif what == "manage":
         print(manage(settings, *rest), end="")
     else:
         raise ShopError(f"“{what[:40]}” is nothing that can be asked here: plain-shank help.")
     return 0
+
+
+def at_terminal(settings: dict[str, str], *arguments: str) -> int:
+    """A management command that may ask; what it returns."""
+    patient = {**environment_of(settings), PREFIX + "DB_TIMEOUT": "3600"}
+    command = [sys.executable, str(ROOT / "manage.py"), *arguments]
+    return subprocess.run(command, env=patient, check=False).returncode
 
 
 def backup(settings: dict[str, str], rest: list[str]) -> None:

@@ -36,27 +36,30 @@ class Found:
             self.wrong.append(words)
 
 
-def look_through(files: Path | None = None) -> Found:
-    """Look through all of it, whatever its size; raises nothing for what it finds.
+def look_through(files: Path | None = None, workshop_id: int | None = None) -> Found:
+    """Look through all of it, whatever its size, or through one workshop; raises nothing for what it finds.
 
     ``files`` is where the photographs' files lie that another storage than the database holds.
     """
     found = Found()
+    of = {} if workshop_id is None else {"workshop": workshop_id}
     names = json.loads((files / NAMES).read_text(encoding="utf8")) if files else {}
-    for photo in Photo.objects.order_by("pk").iterator(AT_ONCE):
+    for photo in Photo.objects.filter(**of).order_by("pk").iterator(AT_ONCE):
         found.photographs += 1
         try:
             Image.open(io.BytesIO(_content(photo, files, names))).verify()
         except (OSError, SyntaxError, ValueError, KeyError) as problem:
             found.say(f"photograph {photo.pk} cannot be opened: {problem}")
     sums = {"mass": Sum("movements__mass_g"), "length": Sum("movements__length_mm")}
-    pieces = StockItem.objects.order_by("pk").annotate(**sums).only("pk", "number", "mass_g", "length_mm")
+    pieces = (
+        StockItem.objects.filter(**of).order_by("pk").annotate(**sums).only("pk", "number", "mass_g", "length_mm")
+    )
     for item in pieces.iterator(AT_ONCE):
         found.pieces += 1
         mass, length = getattr(item, "mass", None) or 0, getattr(item, "length", None) or 0
         if mass != item.mass_g or (item.length_mm is not None and length != item.length_mm):
             found.say(f"piece {item.number} is not the sum of its movements")
-    for job in Job.objects.order_by("pk").only("pk", "number", "work", "plan").iterator(AT_ONCE):
+    for job in Job.objects.filter(**of).order_by("pk").only("pk", "number", "work", "plan").iterator(AT_ONCE):
         found.plans += 1
         try:
             kept_plan(job)

@@ -54,10 +54,18 @@
         {whenWords(found.restored_of, clock.now)}.
       </p>
     {/if}
+    <h3 class="mt-6 text-lead">The whole workshop, to take along</h3>
+    <p class="mt-2 max-w-[46rem] text-body">
+      <a class="quiet" href="/api/keeping/workshop.zip" download data-testid="take-out">
+        Take it all out as one archive</a
+      >: every ring, customer, piece and photograph in open formats, as it stands now. No passwords
+      are in it, but names and prices are, and it is not encrypted: keep it as you keep the books.
+    </p>
     <p class="text-soft mt-4 max-w-[46rem] text-body">
       On the machine itself <span class="text-ink">plain-shank backup</span> makes one now,
       <span class="text-ink">plain-shank backups</span> lists them,
-      <span class="text-ink">plain-shank restore</span> puts one back.
+      <span class="text-ink">plain-shank restore</span> puts one back;
+      <span class="text-ink">plain-shank workshop-in</span> brings an archive in, beside who is there.
     </p>
   {/if}
 </section>
