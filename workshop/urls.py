@@ -7,12 +7,13 @@ from django.urls import path, re_path
 from workshop.api import api
 from workshop.calendars import calendar
 from workshop.health import health, ready
-from workshop.page import page
+from workshop.page import page, worker
 
 urlpatterns = [
     path("api/", api.urls),
     path("calendar/<str:secret>.ics", calendar),
     path("health", health),
     path("ready", ready),
+    path("sw.js", worker),
     re_path(r"^(?!api/|static/).*$", page),
 ]

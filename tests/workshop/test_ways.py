@@ -34,7 +34,7 @@ def test_every_way_fills_a_field_of_some_order_or_is_no_orders_matter() -> None:
     assert {name for name, (_, asked) in DECLARED.items() if asked.fills is None} == {
         "caliper_units", "takes_solder", "see_hands", "torches", "currency", "decimals", "metal_prices",
         "bench_money", "hour_price", "solder_price", "setting_price", "plating_price", "metal_more", "refiner_keeps",
-        "plan_day", "time_zone", "torch_count", "light_min", "learn_minutes", "look_again_moves", "end_sound",
+        "plan_day", "time_zone", "torch_count", "light_min", "learn_minutes", "look_again_moves", "end_sound", "stay_awake",
         "opening", "closed_days", "work_days", "pots", "tumblers",
     }  # fmt: skip
 

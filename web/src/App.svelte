@@ -7,6 +7,7 @@
   import { finding } from '$lib/finding.svelte'
   import CaliperPanel from '$lib/parts/CaliperPanel.svelte'
   import Mistakes from '$lib/parts/Mistakes.svelte'
+  import KeptBar from '$lib/parts/KeptBar.svelte'
   import OutboxBar from '$lib/parts/OutboxBar.svelte'
   import { pulse } from '$lib/pulse.svelte'
   import { router } from '$lib/router.svelte'
@@ -233,6 +234,7 @@
   </div>
 </header>
 
+<KeptBar />
 {#if session.wasIn}
   <OutboxBar />
   <Ended />

@@ -10,6 +10,8 @@ import './app.css'
 
 import App from './App.svelte'
 import { device } from './lib/device.svelte'
+import { offline } from './lib/offline.svelte'
 
 const target = document.getElementById('app')
+offline.start()
 void device.start().then(() => target && mount(App, { target }))

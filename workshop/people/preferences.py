@@ -67,6 +67,7 @@ _PLANNED = _options({"yes": "planned", "no": "told by slack alone"})
 _WHOSE = _options({"yes": "our own", "no": "the table’s"})
 _WAITS = _options({"yes": "waits two days", "no": "does not wait"})
 _SOUND = _options({"yes": "a soft sound", "no": "no sound"})
+_AWAKE = _options({"yes": "stays awake", "no": "goes dark as usual"})
 _MONEY = _options({"yes": "prices and estimates", "no": "no money"})
 
 
@@ -199,6 +200,7 @@ class Preferences:
         bool, Asked("Promise after the second look", "A promise", "for the second look.", _WAITS, "day", None)
     ] = False
     end_sound: Annotated[bool, Asked("Sound", "When a wait ends:", ".", _SOUND, "day", None)] = True
+    stay_awake: Annotated[bool, Asked("Screen", "At a card the screen", ".", _AWAKE, "day", None)] = True
     opening: Annotated[OpenDays, Asked("Opening hours", "When we are open.", "", (), "opening", None)] = ()
     closed_days: Annotated[
         ClosedDays, Asked("Closed days", "Days on which nobody works.", "", (), "closed", None)

@@ -1,5 +1,5 @@
 /** What goes on in the shop, on every open screen: it asks again and again, and hears in a few bytes that nothing changed. */
-import { headers, patient, problemOf, thrown, type Schemas } from './api/client'
+import { headers, kept, patient, problemOf, thrown, type Schemas } from './api/client'
 import { clock } from './clock.svelte'
 
 type Timer = Schemas['Timer']
@@ -54,6 +54,12 @@ class Pulse {
     document.removeEventListener('visibilitychange', this.#seen)
   }
 
+  /** Ask at once: somebody answers again. */
+  again() {
+    this.#tag = ''
+    if (this.#beats) this.#seen()
+  }
+
   /** What an answer brought, of what was just done here. */
   take(data: Schemas['Pulse']) {
     this.version = data.version
@@ -84,9 +90,13 @@ class Pulse {
       const response = await patient(
         new Request('/api/day/pulse', { headers: { ...headers(), ...seen }, cache: 'no-store' }),
       )
-      if (response.status === 304) return often
+      if (response.status === 304) {
+        kept.live()
+        return often
+      }
       const body: unknown = await response.json().catch(() => undefined)
       if (response.ok && body !== undefined) {
+        kept.live()
         this.take(body as Schemas['Pulse'])
         return often
       }

@@ -1,6 +1,8 @@
 import {
   api,
   ask,
+  isAway,
+  kept,
   owner,
   when,
   type Catalogue,
@@ -9,12 +11,21 @@ import {
   type Schemas,
   type Session,
 } from './api/client'
+import { leaving } from './kept.svelte'
 import { shop } from './length.svelte'
 import { outbox } from './outbox.svelte'
+import { pulse } from './pulse.svelte'
 import { theme } from './theme.svelte'
 
 const AGAIN_MS = 2_000
 const CHANNEL = 'whose-bench'
+const LEFT: Mistake[] = [
+  {
+    field: '',
+    message: 'You are signed out on this device, and nothing of yours is shown.',
+    hint: 'The workshop is told as soon as it answers; then somebody can sign in.',
+  },
+]
 
 /** Who is signed in, and what can be chosen. Signing out elsewhere keeps the screen; somebody else clears it. */
 class SessionState {
@@ -49,9 +60,31 @@ class SessionState {
   /** Ask who is signed in, until somebody answers: an empty page is never left standing. */
   async start() {
     clearTimeout(this.#timer)
+    if (leaving.is && !(await this.left())) return this.retry(LEFT)
+    const was = kept.from !== null
     const answer = await ask(api.GET('/api/session'))
-    if (answer?.data) await this.entered(answer.data)
-    else if (answer) this.retry(answer.problem.errors)
+    if (!answer) return
+    if (!answer.data) return this.retry(answer.problem.errors)
+    await this.entered(answer.data)
+    if (kept.from !== null) this.#timer = setTimeout(() => void this.start(), AGAIN_MS)
+    else if (was && answer.data.signed_in) {
+      void this.choose()
+      pulse.again()
+    }
+  }
+
+  /** Whether the server knows that who was here has left. */
+  private async left(): Promise<boolean> {
+    if (this.who) this.who = { ...this.who, signed_in: false }
+    let answer = await ask(api.DELETE('/api/session'))
+    if (answer?.problem?.status === 403) {
+      await ask(api.GET('/api/session')) // the token that this asks for comes with it
+      answer = await ask(api.DELETE('/api/session'))
+    }
+    await kept.wipe()
+    if (!answer || (answer.problem && answer.problem.status !== 401)) return false
+    leaving.end()
+    return true
   }
 
   async signIn(username: string, password: string): Promise<Mistake[]> {
@@ -85,7 +118,10 @@ class SessionState {
         },
       ]
     const answer = await ask(api.DELETE('/api/session'))
-    if (!answer?.data) return answer?.problem?.errors ?? []
+    // where nobody answers, this device forgets at once, and the server is told later
+    const alone = answer?.problem && isAway(answer.problem.status) && leaving.begin()
+    if (!answer?.data && !alone) return answer?.problem?.errors ?? []
+    await kept.wipe()
     this.#tabs.postMessage({ person: 0, workshop: 0 })
     this.clear()
     return []
@@ -117,6 +153,7 @@ class SessionState {
       return []
     }
     const { person_id: person, workshop_id: workshop } = answer.data
+    await kept.signedIn(answer.data)
     this.#tabs.postMessage({ person, workshop })
     await this.entered(answer.data)
     return []

@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch'
 
+import { KEPT_AT, KeptAnswers } from '../kept.svelte'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -39,6 +40,9 @@ const PATIENCE_MS = 9_000
  */
 export const owner = { person: 0, workshop: 0, epoch: 0 }
 
+/** Answers that were kept for when nobody answers. */
+export const kept = new KeptAnswers(owner)
+
 /** The time zone of this device: its clock holds where the shop has said none. */
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone || ''
 
@@ -50,11 +54,23 @@ export function headers(): Record<string, string> {
   return { 'X-CSRFToken': csrf, 'Bench-Zone': ZONE, ...mine }
 }
 
-/** A fetch that gives up after a while. */
-export function patient(request: Request): Promise<Response> {
-  return fetch(request, {
-    signal: AbortSignal.any([request.signal, AbortSignal.timeout(PATIENCE_MS)]),
-  })
+/** A fetch that gives up after a while; where nobody answers, the answer that was kept, if there is one. */
+export async function patient(request: Request): Promise<Response> {
+  const name = await kept.nameOf(request)
+  let response: Response
+  try {
+    response = await fetch(request, {
+      signal: AbortSignal.any([request.signal, AbortSignal.timeout(PATIENCE_MS)]),
+    })
+  } catch (cause) {
+    if (!name || request.signal.aborted) throw cause
+    const instead = await kept.instead(name)
+    if (!instead) throw cause
+    return instead
+  }
+  if (name && isAway(response.status)) return (await kept.instead(name)) ?? response
+  if (name && response.ok) await kept.keep(name, response)
+  return response
 }
 
 export const api = createClient<paths>({ baseUrl: '', fetch: patient })
@@ -92,6 +108,12 @@ export function isAway(status: number): boolean {
   return status === 0 || status === 502 || status === 503 || status === 504
 }
 
+/** Somebody answers. */
+function heard() {
+  kept.live()
+  hooks.answered()
+}
+
 interface Fetched<T> {
   data?: T
   error?: unknown
@@ -101,10 +123,11 @@ interface Fetched<T> {
 /** What an answer says, and who should hear of it. */
 export function problemOf(status: number, error: unknown): Problem {
   const body = error as Partial<Problem> | undefined
+  if (status === 401 || status === 403) void kept.wipe()
   if (status === 401) hooks.signedOut()
   if (body?.kind === 'somebody-else') hooks.somebodyElse()
   if (body?.kind === 'not-allowed' || body?.kind === OTHER_SIGHT) hooks.otherPart()
-  if (!isAway(status)) hooks.answered()
+  if (!isAway(status)) heard()
   const errors = Array.isArray(body?.errors) ? body.errors : [AWAY]
   return { ...body, status, errors }
 }
@@ -120,7 +143,7 @@ export async function ask<T>(call: Promise<Fetched<T>>): Promise<Answer<T> | und
   try {
     const { data, error, response } = await call
     if (response.ok && data !== undefined) {
-      hooks.answered()
+      if (!response.headers.has(KEPT_AT)) heard()
       return { data, problem: null }
     }
     return { data: null, problem: problemOf(response.status, error) }

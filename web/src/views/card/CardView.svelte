@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount, untrack } from 'svelte'
 
+  import { awakeAble, stayAwake } from '$lib/awake'
   import { clock } from '$lib/clock.svelte'
   import { gauges } from '$lib/gauges.svelte'
   import { keys } from '$lib/keys.svelte'
@@ -49,6 +50,8 @@
     ])
   })
   $effect(() => card.listen())
+  const awake = $derived(awakeAble && session.who?.ways.stay_awake)
+  $effect(() => (awake ? stayAwake() : undefined))
 </script>
 
 <svelte:window

@@ -141,6 +141,7 @@ const WAYS = {
   learn_minutes: true,
   look_again_moves: false,
   end_sound: true,
+  stay_awake: true,
   opening: [],
   closed_days: [],
   work_days: [],

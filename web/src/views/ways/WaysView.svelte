@@ -6,6 +6,7 @@
   import { router } from '$lib/router.svelte'
   import { session } from '$lib/session.svelte'
   import Account from './Account.svelte'
+  import ThisDevice from './ThisDevice.svelte'
   import CalendarAddress from './CalendarAddress.svelte'
   import Keeping from './Keeping.svelte'
   import LearntMinutes from './LearntMinutes.svelte'
@@ -123,7 +124,7 @@
           kept={saved === 'mine'}
           onset={(read) => set(read, 'mine')}
         />
-        {#if section === all.sections[0]}<Password /><Account />{/if}
+        {#if section === all.sections[0]}<Password /><Account /><ThisDevice />{/if}
       </div>
       {#if section.key === 'day' && !apart}<div class="beside"><CalendarAddress /></div>{/if}
       {#if section.key === 'minutes' && !apart}<div class="beside"><LearntMinutes /></div>{/if}
