@@ -22,7 +22,10 @@ case "${1:-app}" in
     python3 -c 'import os, sysconfig as s, sys; sys.exit(not os.path.exists(s.get_path("include") + "/Python.h"))' \
       2>/dev/null || wanted+=(python3-dev)
     ;;
-  test) need chromium-headless-shell chromium-headless-shell ;;
+  test)
+    need chromium-headless-shell chromium-headless-shell
+    need faketime faketime
+    ;;
 esac
 if ((${#wanted[@]})); then
   mapfile -t wanted < <(printf '%s\n' "${wanted[@]}" | sort -u)

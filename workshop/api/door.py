@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import json
 import logging
+import re
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -16,7 +17,7 @@ from django.contrib.sessions.exceptions import SessionInterrupted
 from django.contrib.sessions.middleware import SessionMiddleware
 from django.core.exceptions import RequestDataTooBig
 from django.core.signals import got_request_exception
-from django.db.utils import InterfaceError, OperationalError
+from django.db.utils import DatabaseError, InterfaceError, OperationalError
 from django.dispatch import receiver
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.request import UnreadablePostError
@@ -38,6 +39,8 @@ SECRET = ("/api/session", "/api/account", "/api/people")
 HELD, HELD_FOR_S = "A new version is being brought in: nothing is written just now.", 30
 MOST_DRAINED = 16_000_000
 DEADLOCK, WAITED = 1213, 1205
+NO_ROOM = (1021, 1114)  # the disk, a table
+NO_SPACE = re.compile(r"\b(?:error|errno|errcode):? \(?28\b|no space left", re.IGNORECASE)
 MOST_TRIES, LONGEST_S = 3, 6.0
 SEEN, SEEN_EACH_S = "seen", 900
 LEAST_WAIT_S = 0.5  # of one try: less was no waiting
@@ -158,9 +161,10 @@ class Seen:
             if not (
                 isinstance(known, list) and known[0] == session.session_key and abs(now - known[1]) < SEEN_EACH_S
             ):
-                session[SEEN] = [session.session_key, now]
                 agent = request.headers.get("User-Agent", "")
-                seen(user, session.session_key, agent if not is_ugly(agent) else "", client_address(request))
+                with contextlib.suppress(DatabaseError):  # what cannot be noted just now is no reason not to answer
+                    seen(user, session.session_key, agent if not is_ugly(agent) else "", client_address(request))
+                    session[SEEN] = [session.session_key, now]
         return response
 
 
@@ -220,16 +224,28 @@ class DatabaseAway:
             took = monotonic() - at
             over = tries == MOST_TRIES or monotonic() - begun + took > LONGEST_S
             if over or not _may_come_again(problem, took):
-                return _busy(problem) if _code(problem) in (DEADLOCK, WAITED) else _away(problem)
+                return _said(problem)
             log.warning("tried again: %s", problem)
             cast(Any, request).database_problem = None
 
     def process_exception(self, request: HttpRequest, problem: Exception) -> HttpResponse | None:
         """The same for what a view raises."""
-        if isinstance(problem, (OperationalError, InterfaceError)):
+        if _is_databases(problem):
             cast(Any, request).database_problem = problem
             return problem_answer(503)
         return None
+
+
+def _is_databases(problem: object) -> bool:
+    """Whether it is the database that cannot, and not what it was asked for."""
+    return isinstance(problem, (OperationalError, InterfaceError)) or (
+        isinstance(problem, DatabaseError) and _is_full(problem)
+    )
+
+
+def _is_full(problem: Exception) -> bool:
+    """Whether the database says that its disk, or the room that it was given, is full."""
+    return _code(problem) in NO_ROOM or NO_SPACE.search(str(problem)) is not None
 
 
 def _code(problem: Exception) -> object:
@@ -248,8 +264,20 @@ def _may_come_again(problem: Exception, took_s: float) -> bool:
 def _seen(request: HttpRequest | None = None, **_: object) -> None:
     """Django turns what a middleware raises into a 500 at once: remember where it was the database."""
     problem = sys.exc_info()[1]
-    if request is not None and isinstance(problem, (OperationalError, InterfaceError)):
+    if request is not None and _is_databases(problem):
         cast(Any, request).database_problem = problem
+
+
+def _said(problem: Exception) -> HttpResponse:
+    """What went wrong, as far as anybody can do something about it."""
+    if _is_full(problem):
+        log.error("no room: %s", problem)
+        message = "The disk that the records are on is full: nothing of this was kept."
+        hint = "Whoever keeps the machine makes room there. What you typed is kept on this device; it is tried again."
+        answer = problem_answer(503, message, hint, kind="full")
+        answer["Retry-After"] = "10"
+        return answer
+    return _busy(problem) if _code(problem) in (DEADLOCK, WAITED) else _away(problem)
 
 
 def _busy(problem: Exception) -> HttpResponse:

@@ -76,6 +76,7 @@
     border: 1.5px solid currentColor;
   }
   .done .box {
+    forced-color-adjust: none;
     background: currentColor;
   }
 </style>
