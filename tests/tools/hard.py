@@ -41,10 +41,6 @@ class Hard:
         self.process = demo.serve(self.environment, self.port)
         demo.wait_for(self.port, self.process)
 
-    def start_anew(self) -> None:
-        demo.stop(self.process)
-        self.start()
-
     def end(self) -> None:
         demo.stop(self.process)
         self.database.stop()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
 import tempfile
 from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
@@ -12,6 +14,8 @@ import pytest
 
 from tests.orders import order
 from tests.tools.hard import Hard, Person, hard
+from tests.tools.test_demo_start import ROOT
+from tools import demo
 
 LIBRARY = next(iter(Path("/usr/lib").glob("*/faketime/libfaketimeMT.so.1")), None)
 pytestmark = pytest.mark.skipif(
@@ -55,9 +59,14 @@ def clock() -> Iterator[Clock]:
 def running(clock: Clock) -> Iterator[Hard]:
     with tempfile.TemporaryDirectory(prefix="ps-hard-") as folder:
         made = hard(Path(folder))
-        made.environment |= clock.environment()
+        demo.stop(made.process)
+        # Django's own server: gunicorn's sleeps are refused under the library where its other clock is the real one
+        made.process = subprocess.Popen(
+            [sys.executable, "manage.py", "runserver", "--noreload", f"127.0.0.1:{made.port}"],
+            cwd=ROOT, env=made.environment | clock.environment(), stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+        )  # fmt: skip
         try:
-            made.start_anew()
+            demo.wait_for(made.port, made.process)
             yield made
         finally:
             made.end()
@@ -120,7 +129,7 @@ def test_in_the_hour_that_comes_twice_times_stay_in_their_order(running: Hard, c
     clock.at(TWICE)
     person = Person(running.url).sign_in()
     ways = person.ask("GET", "/api/ways")[1]
-    body = {"version": ways["workshop_version"], "ways": {"time_zone": ZONE}}
+    body = {"version": ways["workshop_version"], **ways["workshop"], "time_zone": ZONE}
     status, said = person.ask("PUT", "/api/ways/workshop", body)
     assert status == 200, said
     job = new_job(person, "in the hour that comes twice")

@@ -90,7 +90,7 @@
   <a class="quiet" href="/gauges">all gauges</a>
 </div>
 <DraftSays {draft} />
-<div class="mt-4 grid gap-10 lg:grid-cols-[26rem_1fr]">
+<div class="mt-4 grid grid-cols-[minmax(0,1fr)] gap-10 lg:grid-cols-[26rem_minmax(0,1fr)]">
   <div>
     <label class="block" for="chart-text"
       >Paste it, one row a line: size, inside diameter, circumference{units === 'mm'
