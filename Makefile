@@ -66,8 +66,19 @@ ratio: ## tests as a share of the code
 	@python3 -m tools.ratio
 
 lock: .tools/.stamp ## write the lock files from requirements*.in
-	for f in requirements requirements-dev; do .tools/bin/uv pip compile -q --generate-hashes --python-version 3.11 \
+	for f in requirements requirements-dev tools/sbom; do .tools/bin/uv pip compile -q --generate-hashes --python-version 3.11 \
 	  --no-emit-index-url --no-emit-find-links --custom-compile-command "make lock" -o $$f.txt $$f.in; done
+
+sbom: $(WEB_DEPS) .tools/.stamp ## every part of it as CycloneDX in var/sbom, and their licences in docs/licences.md
+	.tools/bin/uv venv -q --clear --python "$$(command -v python3)" .tools/sbom
+	.tools/bin/uv pip sync -q --python .tools/sbom/bin/python --require-hashes tools/sbom.txt
+	.tools/bin/uv venv -q --clear --python "$$(command -v python3)" .tools/shipped
+	.tools/bin/uv pip sync -q --python .tools/shipped/bin/python --require-hashes requirements.txt
+	mkdir -p var/sbom
+	.tools/sbom/bin/cyclonedx-py environment --spec-version 1.6 --output-reproducible --of JSON \
+	  -o var/sbom/python.cdx.json .tools/shipped/bin/python
+	cd web && npm sbom --sbom-format cyclonedx --loglevel=error > ../var/sbom/web.cdx.json
+	python3 -m tools.licences
 
 build: system $(DEPS) $(WEB) ## all that running it needs: packages, Python's environment, the front end
 
@@ -101,4 +112,4 @@ $(WEB): $(WEB_DEPS) workshop/api/openapi.json $(shell find web/src web/public we
 	cd web && npm run build --silent
 	@touch $@
 
-.PHONY: help demo reset test test-all quick check format types bench mutants shots ratio lock build install upgrade system system-test fresh-test shop-test
+.PHONY: help demo reset test test-all quick check format types bench mutants shots ratio lock sbom build install upgrade system system-test fresh-test shop-test

@@ -1,0 +1,1 @@
+"""Commands that go before Django's own."""
