@@ -30,6 +30,7 @@ from workshop.safekeeping.coming_in import ArchiveError, TakenNames, bring_in, p
 from workshop.safekeeping.erasing import erase_customer, erase_person
 from workshop.safekeeping.going_out import archive_of
 from workshop.safekeeping.scrubbing import OURS
+from workshop.safekeeping.status import epoch
 
 Tables = dict[str, list[dict[str, Any]]]
 BATCHES = ("batch", "by_batch")
@@ -149,6 +150,24 @@ def test_numbers_go_on_where_they_were_and_its_people_come_in_by_links(full: Sho
     assert Shop(came.workshop, owner, client).job().number == last + 1
     bench = Shop(came.workshop, owner, client).send("get", "/bench")
     assert bench.status_code == 200
+
+
+def test_devices_of_the_workshop_as_it_was_ask_before_they_send(full: Shop, out: Path) -> None:
+    """Ids are other ones: a tick that waited for job 7 must not reach another customer's ring."""
+    before = epoch(full.workshop)
+    assert epoch(bring_in(out, others(out)).workshop) > before
+    full.workshop.refresh_from_db()
+    assert epoch(full.workshop) == before
+
+
+def test_a_photograph_that_its_storage_does_not_give_is_said_and_the_rest_goes_out(
+    full: Shop, tmp_path: Path
+) -> None:
+    StoredFile.objects.filter(name=full.workshop.photos.get().file.name).delete()
+    out = written(full.workshop.pk, tmp_path / "out.zip")
+    came = bring_in(out, others(out))
+    assert (came.photographs, came.workshop.photos.count()) == (0, 1)
+    assert ["cannot be opened" in words for words in came.wrong] == [True]
 
 
 def test_nothing_secret_and_nobody_elses_is_in_it(full: Shop, theirs: Shop, tmp_path: Path) -> None:

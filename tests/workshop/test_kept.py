@@ -276,6 +276,7 @@ def test_a_database_from_before_the_release_goes_on_from_where_it_stood(monkeypa
     assert set(left) == {
         ("people", "0002_preferences"),
         ("people", "0003_roles"),
+        ("people", "0004_came_in"),
         ("core", "0002_turns"),
         ("core", "0003_answers_by_sight"),
         ("core", "0004_numbers_go_on"),

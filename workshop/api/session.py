@@ -82,7 +82,7 @@ class DemoHint(Schema):
 
 class Session(Schema):
     """Who is signed in, if anyone, and what they may do; ``wants_code`` after a password that has to be followed by a
-    code; ``epoch`` grows with every restore of the records; ``demo`` only in demo mode.
+    code; ``epoch`` is another after every restore of the records; ``demo`` only in demo mode.
     """
 
     signed_in: bool
@@ -111,7 +111,7 @@ def _session(request: HttpRequest) -> Session:
             workshop=user.workshop.name,
             workshop_id=user.workshop.pk,
             ways=ways_seen(user, user.workshop),
-            epoch=epoch(),
+            epoch=epoch(user.workshop),
             role=user.role,
             may=sorted(may(user)),
         )

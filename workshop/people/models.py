@@ -12,13 +12,15 @@ ROLES = {OWNER: "owner", BENCH: "bench", COUNTER: "counter"}
 class Workshop(models.Model):
     """A workshop: everything that is kept belongs to one.
 
-    Whoever changes who is in it counts ``people_version`` up: of two who do it at once, one does it first.
+    Whoever changes who is in it counts ``people_version`` up: of two who do it at once, one does it first. One that
+    came in from an archive says when, in seconds: ids are other ones since, and devices ask before they send.
     """
 
     name = models.CharField(max_length=120)
     preferences = models.JSONField(default=dict)
     preferences_version = models.PositiveIntegerField(default=1)
     people_version = models.PositiveIntegerField(default=1)
+    came_in = models.PositiveBigIntegerField(default=0)
 
     def __str__(self) -> str:
         return self.name

@@ -61,6 +61,7 @@ BEHIND: dict[str, str] = {
 }
 #: Columns that stay behind: secrets, and what is the installation's.
 COLUMNS_BEHIND: dict[str, frozenset[str]] = {
+    "people.Workshop": frozenset({"came_in"}),
     "people.User": frozenset({"password", "last_login", "is_superuser", "is_staff"}),
 }
 #: Columns that hold no row's id and yet have to be another one: what was booked together is one of a kind everywhere.

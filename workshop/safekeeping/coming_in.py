@@ -8,6 +8,7 @@ from __future__ import annotations
 import hashlib
 import json
 import re
+import time
 import uuid
 import zipfile
 from collections import Counter
@@ -259,6 +260,8 @@ class _Coming:
             made.username, made.password = self.names[str(row["username"])], make_password(None)
             if made.role not in ROLES:
                 raise ArchiveError(f"“{made.role[:30]}” is no part to play here.")
+        elif isinstance(made, Workshop):
+            made.came_in = int(time.time())
         elif isinstance(made, Photo):
             self._photograph(made, row)
         elif label == "core.Event":
@@ -291,6 +294,9 @@ class _Coming:
 
     def _photograph(self, photo: Photo, row: dict[str, Any]) -> None:
         name = f"{PHOTOGRAPHS}/{row['id']}.jpg"
+        if row["id"] in self.said.get("missing", []):
+            photo.file.name = f"photos/{photo.workshop_id}/missing-{uuid.uuid4().hex}.jpg"
+            return
         try:
             if self.file.getinfo(name).file_size > MOST_BYTES:
                 raise ArchiveError(f"{name} is too large to be a photograph.")

@@ -43,7 +43,8 @@ TOLD = """A workshop's records, whole, without passwords, second factors and wha
 tables/*.jsonl    one table each, one row a line, as JSON (RFC 8259) in UTF-8; times are ISO 8601 in UTC,
                   figures with a fixed number of places are strings, ids say which row means which
 photographs/      JPEG, by the id of their row in photos.Photo.jsonl
-manifest.json     how many rows and which columns each table has, SHA-256 of every file, of which version it is
+manifest.json     how many rows and which columns each table has, SHA-256 of every file, of which version it is,
+                  which photographs the storage did not give
 
 "plain-shank workshop-in FILE" brings it into another installation of the same version.
 """
@@ -65,6 +66,7 @@ def archive_of(workshop_id: int) -> Iterator[bytes]:
     with one_state(), zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as file:
         sums: dict[str, str] = {}
         tables: dict[str, Any] = {}
+        missing: list[int] = []
         _whole(file, READ_ME, TOLD.encode(), sums)
         for label in ALONG:
             name = f"{TABLES}/{label}.jsonl"
@@ -82,8 +84,13 @@ def archive_of(workshop_id: int) -> Iterator[bytes]:
             tables[label] = {"rows": rows, "columns": [one.attname for one in columns]}
         for photo in rows_of(workshop_id, "photos.Photo"):
             assert isinstance(photo, Photo)
-            with photo.file.open("rb") as kept:
-                _whole(file, f"{PHOTOGRAPHS}/{photo.pk}.jpg", kept.read(), sums)
+            try:
+                with photo.file.open("rb") as kept:
+                    content = kept.read()
+            except OSError:
+                missing.append(photo.pk)  # its storage does not give it: that is said, and all the rest goes out
+                continue
+            _whole(file, f"{PHOTOGRAPHS}/{photo.pk}.jpg", content, sums)
             yield out.taken()
         said = {
             "format": FORMAT,
@@ -93,6 +100,7 @@ def archive_of(workshop_id: int) -> Iterator[bytes]:
             "migrations": migrations(),
             "tables": tables,
             "left_behind": BEHIND,
+            "missing": missing,
             "files": sums,
         }
         file.writestr(_entry(MANIFEST), json.dumps(said, indent=1))

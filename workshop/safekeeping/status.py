@@ -54,9 +54,10 @@ def keeping_of(shop: Workshop) -> Keeping:
     )
 
 
-def epoch() -> int:
-    """How often the records were restored, as a number that only grows: what a device did before is asked about."""
-    return Restored.objects.order_by("-pk").values_list("pk", flat=True).first() or 0
+def epoch(shop: Workshop) -> int:
+    """Another number after each restore, and where a workshop came in: what a device did before is asked about."""
+    restored = Restored.objects.order_by("-pk").values_list("pk", flat=True).first() or 0
+    return restored + shop.came_in
 
 
 def backup_age_h() -> float | None:

@@ -49,7 +49,7 @@ const at = (name: string) => `at|${name}`
 let opened: UseStore | undefined
 const store = () => (opened ??= createStore('plain-shank-kept', 'answers'))
 const fresh = (when: number) => Date.now() - when >= 0 && Date.now() - when < LONGEST_MS
-const sightOf = (who: Session) => `${who.role}|${[...who.may].sort().join()}`
+const sightOf = (who: Session) => `${who.role}|${[...who.may].sort().join()}|${who.epoch}`
 
 /** Whether an answer to this is one that is kept. */
 export function keepable(method: string, path: string): boolean {
@@ -163,6 +163,7 @@ class KeptAnswers {
       asked.onsuccess = () => {
         const last = asked.result
         if (!last || last.person !== person || last.workshop !== workshop) return
+        rows.put({ ...last, at: Date.now() } satisfies Last, LAST) // the server knows them still
         rows.put({ at: Date.now(), data } satisfies Kept, is(name))
         rows.put(Date.now(), at(name))
       }
