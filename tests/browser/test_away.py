@@ -82,7 +82,7 @@ def test_a_card_is_worked_through_an_outage_and_a_reload(
         expect(bench.get_by_test_id("outbox")).to_contain_text("thickness as measured 0.91")
         expect(bench.get_by_test_id("outbox")).to_contain_text("done")
         bench.reload()
-        expect(bench.get_by_test_id("kept")).to_contain_text("Nobody answers.")
+        expect(bench.get_by_test_id("kept")).to_contain_text("The records do not answer.")
         expect(bench.locator("[data-step=measure-stock]")).to_have_attribute("data-done", "true")
     finally:
         end()

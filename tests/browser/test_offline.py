@@ -8,9 +8,10 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import APIResponse, BrowserContext, Page, Route, expect
 
 from tests.browser.conftest import COLLEAGUE, PASSWORD, SIZE, USER, Server, in_database, sign_in
+from tests.tools.test_demo_start import wait_until
 
 #: Everything that this origin keeps in caches, in the browser's databases, in its storage, as text.
 ALL_KEPT = """async () => {
@@ -109,7 +110,7 @@ def test_after_a_reload_without_a_server_the_bench_goes_on_and_what_is_done_arri
     figure = page.get_by_test_id("figure").inner_text()
     server.stop()
     page.reload()
-    expect(page.get_by_test_id("kept")).to_contain_text("Nobody answers.")
+    expect(page.get_by_test_id("kept")).to_contain_text("The records do not answer.")
     expect(page.get_by_test_id("figure")).to_have_text(figure)
     page.goto(server.url)
     expect(page.get_by_test_id("kept")).to_be_visible()
@@ -151,6 +152,22 @@ def test_who_signs_out_while_nobody_answers_is_out_and_nothing_of_theirs_is_left
     assert page.evaluate("fetch('/api/bench').then(answer => answer.status)") == 401
     page.reload()
     expect(page.get_by_role("heading", name="Whose bench is it?")).to_be_visible()
+
+
+def test_an_answer_that_comes_after_the_sign_out_brings_nothing_back(server: Server, own: BrowserContext) -> None:
+    page, other = at_home(server, own), own.new_page()
+    held: list[tuple[Route, APIResponse]] = []
+    other.route("**/api/session", lambda route: held.append((route, route.fetch())))
+    with other.expect_request("**/api/session"):
+        other.goto(server.url)
+    expect(page.get_by_test_id("now")).to_be_visible()
+    wait_until("its session is asked for", lambda: other.evaluate("true") and bool(held))
+    page.get_by_role("button", name="sign out").click()
+    expect(page.get_by_role("heading", name="Whose bench is it?")).to_be_visible()
+    with other.expect_request("**/api/catalogue"):  # the page that it belongs to goes on with it
+        held[0][0].fulfill(response=held[0][1])
+    assert '"session"' not in all_kept(page)
+    other.close()
 
 
 def test_a_stranger_on_the_same_device_finds_nothing_in_caches_and_stores(
@@ -222,8 +239,8 @@ def test_after_twelve_hours_and_from_another_time_nothing_is_shown(
     server: Server, own: BrowserContext, by: int
 ) -> None:
     page = at_home(server, own)
-    page.evaluate(OLDER.replace("BY", str(by)))
     server.stop()
+    page.evaluate(OLDER.replace("BY", str(by)))
     page.reload()
     expect(page.get_by_text("The application does not answer.")).to_be_visible()
     expect(page.get_by_test_id("now")).to_have_count(0)

@@ -4,7 +4,7 @@
  * never a price, never a list of customers. They are gone when somebody signs out, may not, is somebody else or plays
  * another part. A page without HTTPS cannot be loaded without its server, and so keeps nothing.
  */
-import { clear, createStore, delMany, get, getMany, keys, promisifyRequest } from 'idb-keyval'
+import { createStore, delMany, get, getMany, keys, promisifyRequest } from 'idb-keyval'
 import type { UseStore } from 'idb-keyval'
 
 import type { Session } from './api/client'
@@ -44,12 +44,23 @@ interface Kept {
 }
 
 const LAST = 'last'
+/** When somebody signed out here last [ms]. */
+const LEFT = 'left'
+/** A database of the browser's that does not answer holds no screen. */
+const PATIENCE_MS = 2_000
 const is = (name: string) => `is|${name}`
 const at = (name: string) => `at|${name}`
 let opened: UseStore | undefined
 const store = () => (opened ??= createStore('plain-shank-kept', 'answers'))
 const fresh = (when: number) => Date.now() - when >= 0 && Date.now() - when < LONGEST_MS
 const sightOf = (who: Session) => `${who.role}|${[...who.may].sort().join()}|${who.epoch}`
+
+function soon<T>(waited: Promise<T>, otherwise: T): Promise<T> {
+  return Promise.race([
+    waited,
+    new Promise<T>((done) => setTimeout(() => done(otherwise), PATIENCE_MS)),
+  ])
+}
 
 /** Whether an answer to this is one that is kept. */
 export function keepable(method: string, path: string): boolean {
@@ -84,19 +95,27 @@ class KeptAnswers {
     return `${request.method} ${address} ${body}`
   }
 
-  /** Keep a good answer; of a session, who it is. */
-  async keep(name: string, response: Response) {
+  /** Keep a good answer to what was asked at ``begun``; of a session, who it is. Nobody waits for it for long. */
+  async keep(name: string, response: Response, begun: number) {
+    const kept = this.#keep(name, response.clone(), begun)
+    if (name.startsWith(`GET ${SESSION}`)) await soon(kept, undefined)
+  }
+
+  async #keep(name: string, response: Response, begun: number) {
     try {
-      const data: unknown = await response.clone().json()
-      if (name.startsWith(`GET ${SESSION}`)) await this.signedIn(data as Session)
+      const data: unknown = await response.json()
+      if (name.startsWith(`GET ${SESSION}`)) await this.signedIn(data as Session, begun)
       else await this.#put(name, data)
     } catch {
       // what cannot be kept is not there later: nothing else is lost
     }
   }
 
-  /** Somebody is signed in, by what the server says: what another, or another part, left is gone. */
-  async signedIn(who: Session) {
+  /** Somebody is signed in, by what the server says: what another, or another part, left is gone.
+   *
+   * An answer that was on its way while somebody signed out here says nothing any more.
+   */
+  async signedIn(who: Session, begun = Date.now()) {
     if (!this.able || who.wants_code) return
     if (!who.signed_in) return this.wipe()
     const { person_id: person, workshop_id: workshop } = who
@@ -108,9 +127,11 @@ class KeptAnswers {
       session: withoutPrices(who),
     }
     await store()('readwrite', (rows) => {
+      const left = rows.get(LEFT) as IDBRequest<number | undefined>
       const asked = rows.get(LAST) as IDBRequest<Last | undefined>
       asked.onsuccess = () => {
         const last = asked.result
+        if (!last && left.result !== undefined && begun <= left.result) return
         const same =
           last && last.person === person && last.workshop === workshop && last.sight === now.sight
         if (!same) rows.clear()
@@ -121,7 +142,11 @@ class KeptAnswers {
   }
 
   /** The answer that was kept, where there is one of this person, not too old. */
-  async instead(name: string): Promise<Response | null> {
+  instead(name: string): Promise<Response | null> {
+    return soon(this.#instead(name), null)
+  }
+
+  async #instead(name: string): Promise<Response | null> {
     try {
       const last = await get<Last>(LAST, store())
       if (!last || !fresh(last.at)) {
@@ -140,9 +165,15 @@ class KeptAnswers {
     return null
   }
 
-  /** Nothing stays. */
-  async wipe() {
-    if (this.able) await clear(store()).catch(() => undefined)
+  /** Nothing stays; after a sign-out what was asked before it is not kept either. */
+  async wipe({ left = false } = {}) {
+    if (!this.able) return
+    const now = Date.now()
+    await store()('readwrite', (rows) => {
+      rows.clear()
+      if (left) rows.put(now, LEFT)
+      return promisifyRequest(rows.transaction)
+    }).catch(() => undefined)
   }
 
   /** Somebody answers. */

@@ -81,7 +81,7 @@ class SessionState {
       await ask(api.GET('/api/session')) // the token that this asks for comes with it
       answer = await ask(api.DELETE('/api/session'))
     }
-    await kept.wipe()
+    await kept.wipe({ left: true })
     if (!answer || (answer.problem && answer.problem.status !== 401)) return false
     leaving.end()
     return true
@@ -121,7 +121,7 @@ class SessionState {
     // where nobody answers, this device forgets at once, and the server is told later
     const alone = answer?.problem && isAway(answer.problem.status) && leaving.begin()
     if (!answer?.data && !alone) return answer?.problem?.errors ?? []
-    await kept.wipe()
+    await kept.wipe({ left: true })
     this.#tabs.postMessage({ person: 0, workshop: 0 })
     this.clear()
     return []

@@ -57,6 +57,7 @@ export function headers(): Record<string, string> {
 /** A fetch that gives up after a while; where nobody answers, the answer that was kept, if there is one. */
 export async function patient(request: Request): Promise<Response> {
   const name = await kept.nameOf(request)
+  const begun = Date.now()
   let response: Response
   try {
     response = await fetch(request, {
@@ -69,7 +70,7 @@ export async function patient(request: Request): Promise<Response> {
     return instead
   }
   if (name && isAway(response.status)) return (await kept.instead(name)) ?? response
-  if (name && response.ok) await kept.keep(name, response)
+  if (name && response.ok) await kept.keep(name, response, begun)
   return response
 }
 

@@ -8,7 +8,7 @@
 <div role="status" class="px-4 sm:px-9">
   {#if kept.from !== null}
     <p class="text-flame-text mt-2 text-body" data-testid="kept">
-      <span class="font-medium">Nobody answers.</span> This is as it was {whenWords(
+      <span class="font-medium">The records do not answer.</span> This is as it was {whenWords(
         new Date(kept.from),
         clock.now,
       )}, kept on this device; what you do waits here until it can be sent.

@@ -7,9 +7,9 @@
   <h3 id="this-device" class="text-lead">This device</h3>
   {#if offline.able}
     <p class="mt-2 max-w-[46rem] text-body">
-      Where nobody answers, the bench, the cards and sheets that you had open stay usable here for
-      twelve hours, without prices and lists of customers. Sign out, and they are gone. Your browser
-      can install the application from its own menu.
+      Where the records do not answer, the bench, the cards and sheets that you had open stay usable
+      here for twelve hours, without prices and lists of customers. Sign out, and they are gone.
+      Your browser can install the application from its own menu.
     </p>
   {:else}
     <p class="text-flame-text mt-2 max-w-[46rem] text-body">
