@@ -11,7 +11,7 @@ import pytest
 
 from tests.tools.hard import Hard, Person, Work, hard
 
-ACTS = 24
+ACTS = 20
 
 
 @pytest.fixture(scope="module")
@@ -38,7 +38,7 @@ def test_nothing_acknowledged_is_lost_and_nothing_is_there_twice(running: Hard) 
         (9, running.kill_the_application),
         (13, running.kill_the_database),
         (16, running.kill_a_worker),
-        (19, running.kill_the_application),
+        (18, running.kill_the_application),
     ):
         works[0].has(at)
         strike()

@@ -49,6 +49,7 @@ from workshop.safekeeping.carried import (
 from workshop.safekeeping.checking import look_through
 
 LONGEST_LINE = 16_000_000  # bytes of one row: a plan has some 30,000
+MOST_AT_ONCE = 2_000_000  # bytes of rows in one statement: a server takes 16 MB, and a letter may be four
 LONGEST_LIST = 200_000_000  # bytes of the manifest
 NOT_OURS = (DatabaseError, ValidationError, ValueError, TypeError, KeyError, OverflowError, RecursionError)
 ERASED = re.compile(r"erased-[0-9a-f]{6}")
@@ -220,12 +221,13 @@ class _Coming:
 
     def _table(self, label: str) -> int:
         model, waiting, count = model_of(label), list[tuple[int, models.Model]](), 0
+        size = 0
         for row in _rows(self.file, label, self.said):
             waiting.append((row[_key(model)], self._row(model, row)))
-            count += 1
-            if len(waiting) >= ROWS or _to_itself(model):
+            count, size = count + 1, size + _size(row)
+            if len(waiting) >= ROWS or size >= MOST_AT_ONCE or _to_itself(model):
                 self._write(model, waiting)
-                waiting = []
+                waiting, size = [], 0
         self._write(model, waiting)
         return count
 
@@ -335,6 +337,14 @@ class _Coming:
             if isinstance(row, dict) and str(row.get("person", "")).lower() in lower:
                 row["person"] = lower[str(row["person"]).lower()]
         Workshop.objects.filter(pk=shop.pk).update(preferences=shop.preferences)
+
+
+def _size(row: dict[str, Any]) -> int:
+    """About how many bytes a row is: what the database is sent at once has an end."""
+    return sum(
+        len(json.dumps(value)) if isinstance(value, dict | list) else len(value) if isinstance(value, str) else 8
+        for value in row.values()
+    )
 
 
 def _key(model: type[models.Model]) -> str:

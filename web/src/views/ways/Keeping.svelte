@@ -62,7 +62,7 @@
       are in it, but names and prices are, and it is not encrypted: keep it as you keep the books.
     </p>
     <p class="text-soft mt-4 max-w-[46rem] text-body">
-      On the machine itself <span class="text-ink">plain-shank backup</span> makes one now,
+      On the machine itself <span class="text-ink">plain-shank backup</span> makes a backup now,
       <span class="text-ink">plain-shank backups</span> lists them,
       <span class="text-ink">plain-shank restore</span> puts one back;
       <span class="text-ink">plain-shank workshop-in</span> brings an archive in, beside who is there.

@@ -4,7 +4,7 @@
 </script>
 
 <section aria-labelledby="this-device" class="mt-8" data-testid="this-device">
-  <h3 id="this-device" class="text-lead">This device</h3>
+  <h2 id="this-device" class="text-lead font-medium">This device</h2>
   {#if offline.able}
     <p class="mt-2 max-w-[46rem] text-body">
       Where the records do not answer, the bench, the cards and sheets that you had open stay usable
