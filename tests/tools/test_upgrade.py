@@ -40,6 +40,8 @@ if name:
     def killed(*given, **named):
         if when == "before":
             os.kill(os.getpid(), signal.SIGKILL)
+        if when == "full":
+            raise OSError(28, "No space left on device")
         done = real(*given, **named)
         os.kill(os.getpid(), signal.SIGKILL)
         return done
@@ -112,6 +114,18 @@ def test_killed_before_the_switch_the_version_before_goes_on(shop: Installed, ow
     new_job(owner, f"after {step}")
     assert f"after {step}" in titles(owner)
     assert shop.is_ready()
+
+
+@pytest.mark.parametrize("name", STEPS)
+def test_a_full_disk_leaves_the_version_before_at_work(shop: Installed, owner: Browser, name: str) -> None:
+    before, there = in_use(shop.places), titles(owner)
+    done = driven(shop, ROOT, f"full:{name}")
+    assert done.returncode == 1
+    assert "No space left" in done.stderr
+    assert in_use(shop.places) == before
+    assert not hold_of(shop.places).exists()
+    new_job(owner, f"after a full disk at {name}")
+    assert titles(owner) == sorted([*there, f"after a full disk at {name}"])
 
 
 def test_a_migration_that_fails_at_its_second_statement_changes_nothing(shop: Installed, owner: Browser) -> None:

@@ -10,6 +10,7 @@ from django.db import models
 from django.db.migrations.recorder import MigrationRecorder
 from django.db.models import Model
 
+from workshop.core.pages import by_key
 from workshop.safekeeping.scrubbing import OURS
 
 FORMAT, VERSION = "plain-shank-workshop", 1
@@ -98,7 +99,7 @@ def rows_of(workshop_id: int, label: str) -> Iterator[Model]:
     """The rows of a table that belong to a workshop, a few at a time, by the index that each lookup has."""
     model, path = model_of(label), ALONG[label]
     if "__" not in path:
-        yield from _by_key(model._default_manager.filter(**{path: workshop_id}))
+        yield from by_key(model._default_manager.filter(**{path: workshop_id}), PARENTS)
         return
     owner = path.partition("__")[0]
     field = model._meta.get_field(owner)
@@ -107,13 +108,6 @@ def rows_of(workshop_id: int, label: str) -> Iterator[Model]:
     for keys in _in_parts(parents):
         rows = model._default_manager.filter(**{f"{owner}__in": keys}).order_by(field.attname, "pk")
         yield from rows.iterator(ROWS)
-
-
-def _by_key(rows: models.QuerySet[Any]) -> Iterator[Model]:
-    last: Any = 0
-    while some := list(rows.order_by("pk").filter(pk__gt=last)[:PARENTS]):
-        yield from some
-        last = some[-1].pk
 
 
 def _in_parts(rows: models.QuerySet[Any]) -> Iterator[list[int]]:

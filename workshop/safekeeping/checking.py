@@ -12,6 +12,7 @@ from django.db.models import Sum
 from PIL import Image
 
 from ringcraft.errors import CraftError
+from workshop.core.pages import by_key
 from workshop.jobs.models import Job
 from workshop.jobs.plans import kept_plan
 from workshop.photos.models import Photo
@@ -44,22 +45,20 @@ def look_through(files: Path | None = None, workshop_id: int | None = None) -> F
     found = Found()
     of = {} if workshop_id is None else {"workshop": workshop_id}
     names = json.loads((files / NAMES).read_text(encoding="utf8")) if files else {}
-    for photo in Photo.objects.filter(**of).order_by("pk").iterator(AT_ONCE):
+    for photo in by_key(Photo.objects.filter(**of), AT_ONCE):
         found.photographs += 1
         try:
             Image.open(io.BytesIO(_content(photo, files, names))).verify()
         except (OSError, SyntaxError, ValueError, KeyError) as problem:
             found.say(f"photograph {photo.pk} cannot be opened: {problem}")
     sums = {"mass": Sum("movements__mass_g"), "length": Sum("movements__length_mm")}
-    pieces = (
-        StockItem.objects.filter(**of).order_by("pk").annotate(**sums).only("pk", "number", "mass_g", "length_mm")
-    )
-    for item in pieces.iterator(AT_ONCE):
+    pieces = StockItem.objects.filter(**of).annotate(**sums).only("pk", "number", "mass_g", "length_mm")
+    for item in by_key(pieces, AT_ONCE):
         found.pieces += 1
         mass, length = getattr(item, "mass", None) or 0, getattr(item, "length", None) or 0
         if mass != item.mass_g or (item.length_mm is not None and length != item.length_mm):
             found.say(f"piece {item.number} is not the sum of its movements")
-    for job in Job.objects.filter(**of).order_by("pk").only("pk", "number", "work", "plan").iterator(AT_ONCE):
+    for job in by_key(Job.objects.filter(**of).only("pk", "number", "work", "plan"), AT_ONCE):
         found.plans += 1
         try:
             kept_plan(job)
