@@ -158,6 +158,7 @@ def test_an_answer_that_comes_after_the_sign_out_brings_nothing_back(server: Ser
     page, other = at_home(server, own), own.new_page()
     held: list[tuple[Route, APIResponse]] = []
     other.route("**/api/session", lambda route: held.append((route, route.fetch())))
+    other.route("**/api/catalogue", lambda _: None)  # whose 401 would wipe it once more
     with other.expect_request("**/api/session"):
         other.goto(server.url)
     expect(page.get_by_test_id("now")).to_be_visible()
@@ -274,6 +275,19 @@ def test_a_changed_role_and_an_end_wipe_it(server: Server, own: BrowserContext, 
     kept = all_kept(page)
     assert "half-round band" not in kept
     assert ("bench" in kept) is (status == 200) or "POST" in kept
+
+
+def test_a_401_alone_wipes_it_whatever_the_session_says(server: Server, own: BrowserContext) -> None:
+    page = at_home(server, own)
+    assert "half-round band" in all_kept(page)
+    page.route("**/api/session", lambda route: route.abort())
+    in_database(
+        server,
+        "from workshop.people.models import User; User.objects.filter(username='wren').update(is_active=False)",
+    )
+    page.get_by_role("link", name="Gauges").click()
+    expect(page.get_by_label("Password")).to_be_visible()
+    assert "half-round band" not in all_kept(page)
 
 
 def test_a_403_and_another_person_wipe_it(server: Server, own: BrowserContext, expected_errors: list[str]) -> None:

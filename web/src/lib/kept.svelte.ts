@@ -170,8 +170,12 @@ class KeptAnswers {
     if (!this.able) return
     const now = Date.now()
     await store()('readwrite', (rows) => {
-      rows.clear()
-      if (left) rows.put(now, LEFT)
+      const before = rows.get(LEFT) as IDBRequest<number | undefined>
+      before.onsuccess = () => {
+        rows.clear()
+        const at = left ? now : before.result
+        if (at !== undefined) rows.put(at, LEFT)
+      }
       return promisifyRequest(rows.transaction)
     }).catch(() => undefined)
   }
