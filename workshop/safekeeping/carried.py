@@ -11,43 +11,43 @@ from django.db.migrations.recorder import MigrationRecorder
 from django.db.models import Model
 
 from workshop.core.pages import by_key
-from workshop.safekeeping.scrubbing import OURS
+from workshop.safekeeping.scrubbing import OURS, PATHS
 
 FORMAT, VERSION = "plain-shank-workshop", 1
 MANIFEST, READ_ME, TABLES, PHOTOGRAPHS = "manifest.json", "README.txt", "tables", "photographs"
 PARENTS, ROWS = 200, 500  # held in memory at once
 
-#: The tables that go along, each after those that it points to, and by which path its rows belong to a workshop.
-ALONG: dict[str, str] = {
-    "people.Workshop": "pk",
-    "people.User": "workshop",
-    "gauges.Gauge": "workshop",
-    "gauges.Calibration": "gauge__workshop",
-    "customers.Customer": "workshop",
-    "customers.Finger": "customer__workshop",
-    "photos.Photo": "workshop",
-    "jobs.Job": "workshop",
-    "jobs.JobPhoto": "job__workshop",
-    "jobs.KeptEstimate": "job__workshop",
-    "jobs.PastPlan": "job__workshop",
-    "jobs.StepDone": "job__workshop",
-    "jobs.JointLook": "job__workshop",
-    "jobs.Measure": "job__workshop",
-    "stock.StockItem": "workshop",
-    "stock.Movement": "item__workshop",
-    "stock.JobBlanks": "job__workshop",
-    "stock.TakenBack": "workshop",
-    "logbook.RingRecord": "workshop",
-    "logbook.Finding": "job__workshop",
-    "worth.SeenPrice": "workshop",
-    "day.Took": "job__workshop",
-    "day.Pin": "job__workshop",
-    "day.GoneHome": "workshop",
-    "day.StepTime": "workshop",
-    "day.LearntMinutes": "workshop",
-    "core.Turn": "workshop",
-    "core.Event": "workshop",
-}
+#: The tables that go along, each after those that it points to.
+ALONG = (
+    "people.Workshop",
+    "people.User",
+    "gauges.Gauge",
+    "gauges.Calibration",
+    "customers.Customer",
+    "customers.Finger",
+    "photos.Photo",
+    "jobs.Job",
+    "jobs.JobPhoto",
+    "jobs.KeptEstimate",
+    "jobs.PastPlan",
+    "jobs.StepDone",
+    "jobs.JointLook",
+    "jobs.Measure",
+    "stock.StockItem",
+    "stock.Movement",
+    "stock.JobBlanks",
+    "stock.TakenBack",
+    "logbook.RingRecord",
+    "logbook.Finding",
+    "worth.SeenPrice",
+    "day.Took",
+    "day.Pin",
+    "day.GoneHome",
+    "day.StepTime",
+    "day.LearntMinutes",
+    "core.Turn",
+    "core.Event",
+)
 #: What stays behind, and why.
 BEHIND: dict[str, str] = {
     "core.Sent": "answers to requests of this installation, asked for again by its own devices alone",
@@ -97,7 +97,7 @@ def kinds() -> dict[str, str]:
 
 def rows_of(workshop_id: int, label: str) -> Iterator[Model]:
     """The rows of a table that belong to a workshop, a few at a time, by the index that each lookup has."""
-    model, path = model_of(label), ALONG[label]
+    model, path = model_of(label), PATHS[label]
     if "__" not in path:
         yield from by_key(model._default_manager.filter(**{path: workshop_id}), PARENTS)
         return

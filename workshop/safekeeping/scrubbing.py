@@ -51,6 +51,7 @@ PATHS: dict[str, str] = {
     "day.ShownPlan": "workshop",
     "day.Took": "workshop",
     "day.Pin": "workshop",
+    "day.GoneHome": "workshop",
     "day.StepTime": "workshop",
     "day.LearntMinutes": "workshop",
     "day.CalendarAddress": "workshop",
