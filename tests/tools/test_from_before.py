@@ -53,9 +53,6 @@ class Older:
     plans: str
     scale: str = ""
 
-    def ask(self, sql: str) -> str:
-        return self.database.query(sql.replace(" FROM ", " FROM plain_shank."))
-
 
 def has_history() -> bool:
     asked = [subprocess.run(["git", "cat-file", "-e", one], cwd=ROOT, check=False) for one in (FIRST, LAST)]

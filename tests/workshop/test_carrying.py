@@ -320,7 +320,7 @@ def test_only_the_owner_takes_it_out(ours: Shop) -> None:
 
 def test_ids_in_lines_of_the_history_are_all_known(full: Shop) -> None:
     """A number in a line of the history that is some row's id would say another's here."""
-    known = {"heats", "marks", "passes_made", "sessions", "blanks", "strips", "job_place"}
+    known = {"heats", "marks", "passes_made", "sessions", "blanks", "strips"}
     for side in ("before", "after"):
         for line in Event.objects.values_list(side, flat=True):
             named = {name for name, value in line.items() if isinstance(value, int) and not isinstance(value, bool)}
