@@ -277,9 +277,13 @@ def test_a_database_from_before_the_release_goes_on_from_where_it_stood(monkeypa
         ("people", "0002_preferences"),
         ("people", "0003_roles"),
         ("people", "0004_came_in"),
+        ("people", "0005_held"),
         ("core", "0002_turns"),
         ("core", "0003_answers_by_sight"),
         ("core", "0004_numbers_go_on"),
+        ("core", "0005_by_time"),
+        ("customers", "0003_held"),
+        ("gauges", "0003_held"),
         ("jobs", "0003_after_release_0_1"),
         ("jobs", "0004_plan_version_is_always_said"),
         ("jobs", "0005_photos_heats_estimates"),
@@ -289,6 +293,7 @@ def test_a_database_from_before_the_release_goes_on_from_where_it_stood(monkeypa
         ("jobs", "0009_readings_at_places"),
         ("jobs", "0010_looked_at_again"),
         ("jobs", "0011_the_day_reads_columns"),
+        ("jobs", "0012_turns_of_a_job"),
     }
 
 

@@ -118,7 +118,7 @@ def job_history(request: HttpRequest, job_id: int, limit: int = MOST, offset: in
         job, preferences_of(person(request), shop(request)).units, estimates="estimate" in may(person(request))
     )
     found = Event.objects.filter(workshop_id=job.workshop_id, kind="job", thing_id=job.pk).select_related("by")
-    page = page_of(found, ("-id",), limit, offset)
+    page = page_of(found, ("-at", "-id"), limit, offset)
     return page.map(
         lambda e: {
             "id": e.pk,

@@ -5,6 +5,8 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from workshop.core.holding import Held
+
 
 class Event(models.Model):
     """One change of one thing: who, when, what, and its fields before and after. Rows are only ever added."""
@@ -19,8 +21,11 @@ class Event(models.Model):
     after = models.JSONField(default=dict)
 
     class Meta:
-        indexes = [models.Index(fields=["workshop", "kind", "thing_id", "id"], name="event_of_thing")]
-        ordering = ["id"]
+        indexes = [
+            models.Index(fields=["workshop", "kind", "thing_id", "at"], name="event_of_thing_by_time"),
+            models.Index(fields=["workshop", "at"], name="event_by_time"),
+        ]
+        ordering = ["at", "id"]
 
     def __str__(self) -> str:
         return f"{self.kind} {self.thing_id} {self.what}"
@@ -45,11 +50,12 @@ class Sent(models.Model):
         return self.key
 
 
-class Turn(models.Model):
+class Turn(Held):
     """One thing of a workshop that is done by one person at a time: numbering its jobs, booking in its drawer.
 
-    The row is only ever locked, but for a restore, after which the numbers go on ``after`` one that nobody can have
-    been given meanwhile. It is not the workshop's own, which every row that is added anywhere leans on.
+    The row is only ever held, but for a restore, after which the numbers go on ``after`` one that nobody can have
+    been given meanwhile. It is not the workshop's own, which every row that is added anywhere leans on: on a cluster
+    each of those would be refused while this one is counted up.
     """
 
     workshop = models.ForeignKey("people.Workshop", on_delete=models.PROTECT, related_name="+")

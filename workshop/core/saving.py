@@ -28,13 +28,17 @@ class Stale(Exception):
         self.theirs = theirs
         self.changed = changed
         last = (
-            Event.objects.filter(kind=self.kind, thing_id=thing.pk, what__in=saves)
+            Event.objects.filter(workshop_id=_workshop_of(thing), kind=self.kind, thing_id=thing.pk, what__in=saves)
             .select_related("by")
-            .order_by("-id")
+            .order_by("-at", "-id")
             .first()
         )
         self.by = str(last.by or "") if last else ""
         self.at: datetime | None = last.at if last else None
+
+
+def _workshop_of(thing: Model) -> int:
+    return int(getattr(thing, "workshop_id", None) or thing.pk)  # the workshop's own ways are a thing of it
 
 
 def refuse_stale(

@@ -5,6 +5,7 @@ First the jobs by their keys, then a turn, then the rows behind it.
 
 from __future__ import annotations
 
+from workshop.core.holding import hold, hold_one
 from workshop.core.models import Turn
 
 
@@ -13,9 +14,9 @@ def take_turn(workshop_id: int, what: str) -> int:
 
     Answers the number after which those of this kind go on, 0 where nothing was ever restored.
     """
-    mine = Turn.objects.select_for_update().filter(workshop_id=workshop_id, what=what).values_list("after", flat=True)
-    held = list(mine)
-    if not held:
+    mine = Turn.objects.filter(workshop_id=workshop_id, what=what)
+    held = hold(mine).first()
+    if held is None:
         Turn.objects.bulk_create([Turn(workshop_id=workshop_id, what=what)], ignore_conflicts=True)
-        held = list(mine.all())
-    return held[0]
+        held = hold_one(mine)
+    return held.after

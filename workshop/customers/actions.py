@@ -11,6 +11,7 @@ from django.db import transaction
 
 from ringcraft.errors import BadRequest, CraftError, OutOfRangeError, UnreadableError
 from workshop.core.history import Actor, record
+from workshop.core.holding import hold_one
 from workshop.core.saving import refuse_stale
 from workshop.customers.models import Customer, Finger
 from workshop.gauges.models import Gauge
@@ -62,7 +63,7 @@ def create_customer(actor: Actor, name: str, note: str = "") -> Customer:
 def edit_customer(actor: Actor, customer_id: int, version: int | None, name: str, note: str) -> Customer:
     """Describe a customer anew; raises BadRequest or Stale."""
     said = _checked(name, note)
-    customer = Customer.objects.select_for_update().get(pk=customer_id, workshop_id=actor.workshop_id)
+    customer = hold_one(Customer.objects.filter(pk=customer_id, workshop_id=actor.workshop_id))
     before = of_customer(customer)
     refuse_stale(customer, version, said, before, customer.version)
     if said == before:

@@ -5,11 +5,12 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from workshop.core.holding import Held
 from workshop.gauges.models import Gauge
 from workshop.people.models import Workshop
 
 
-class Customer(models.Model):
+class Customer(Held):
     """A customer of the workshop. ``version`` counts edits; a stale save is refused."""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.PROTECT, related_name="customers")

@@ -12,6 +12,7 @@ from icalendar import Calendar, Event
 
 from ringcraft.day.kinds import WAITS
 from workshop.core.history import Actor, record
+from workshop.core.holding import hold_one
 from workshop.day.models import CalendarAddress
 from workshop.jobs.models import Job
 from workshop.people.models import User
@@ -27,7 +28,7 @@ def _digest(secret: str) -> str:
 @transaction.atomic
 def new_address(actor: Actor, user: User, *, with_customers: bool) -> str:
     """A new secret for a person, shown this once; the one before is withdrawn."""
-    held = User.objects.select_for_update().get(pk=user.pk)
+    held = hold_one(User.objects.filter(pk=user.pk))
     CalendarAddress.objects.filter(user=held, withdrawn_at=None).update(withdrawn_at=timezone.now())
     secret = secrets.token_urlsafe(32)
     CalendarAddress.objects.create(

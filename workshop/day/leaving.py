@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from ringcraft.errors import BadRequest, UnknownNameError
 from workshop.core.history import Actor, record
+from workshop.core.holding import hold
 from workshop.day.models import GoneHome, Took
 from workshop.people.models import User, Workshop, bench_people
 from workshop.people.preferences import day_of, shop_preferences
@@ -73,8 +74,7 @@ def is_here(user_id: int) -> None:
 
 
 def _held(actor: Actor, person_id: int) -> User:
-    able = bench_people(actor.workshop_id).select_for_update()
-    person = able.filter(pk=person_id).first()
+    person = hold(bench_people(actor.workshop_id).filter(pk=person_id)).first()
     if person is None:
         raise BadRequest([UnknownNameError("person_id", "That person does not work here.", "")])
     return person

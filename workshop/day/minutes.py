@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from django.utils import timezone
+
 from ringcraft.day.learnt import ENOUGH, NEWEST, Scatter, gap_min, learnt_min, scatter_from, waited_min
 from ringcraft.day.promise import our_scatter
 from ringcraft.routes.steps import Step
@@ -24,7 +26,8 @@ def heard(job: Job, done: StepDone, step: Step) -> None:
     """
     if done.by_id is None or not done.live:
         return
-    last = StepDone.objects.filter(by_id=done.by_id, pk__lt=done.pk).order_by("-pk").first()
+    before = StepDone.objects.filter(by_id=done.by_id, at__lte=done.at).exclude(pk=done.pk)
+    last = before.order_by("-at", "-pk").first()
     if last is None or not last.live:
         return
     since = (done.at - last.at).total_seconds()
@@ -65,6 +68,7 @@ def _keep(job: Job, done: StepDone, key: str, what: str, minutes: float, planned
             "key": named,
             "minutes": round(minutes, 2),
             "planned": planned,
+            "at": timezone.now(),
         },
     )
     _again(job.workshop_id, job.metal_family, named, what)
@@ -73,7 +77,7 @@ def _keep(job: Job, done: StepDone, key: str, what: str, minutes: float, planned
 def _again(workshop_id: int, family: str, key: str, what: str) -> None:
     """The median of a step anew, from its newest times."""
     of = {"workshop_id": workshop_id, "family": family, "key": key, "what": what}
-    newest = list(StepTime.objects.filter(**of).order_by("-id").values_list("minutes", "planned")[:NEWEST])
+    newest = list(StepTime.objects.filter(**of).order_by("-at", "-id").values_list("minutes", "planned")[:NEWEST])
     learnt = learnt_min([minutes for minutes, _ in reversed(newest)])
     if learnt is None:
         LearntMinutes.objects.filter(**of).delete()
@@ -118,6 +122,6 @@ def in_force(workshop_id: int, ways: Preferences) -> InForce:
 
 def scatter_of(workshop_id: int) -> Scatter:
     """How far the workshop's minutes scatter, from the newest of its steps; ours until there are enough."""
-    rows = StepTime.objects.filter(workshop_id=workshop_id, what=HANDS).order_by("-id")
+    rows = StepTime.objects.filter(workshop_id=workshop_id, what=HANDS).order_by("-at", "-id")
     newest = rows.values_list("minutes", "planned")[:NEWEST_RATIOS]
     return scatter_from([minutes / planned for minutes, planned in newest if planned > 0], our_scatter())

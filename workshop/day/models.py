@@ -5,11 +5,12 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from workshop.core.holding import Held
 from workshop.jobs.models import Job, StepDone
 from workshop.people.models import Workshop
 
 
-class ShownPlan(models.Model):
+class ShownPlan(Held):
     """The plan of the day that a workshop's screens show: its starts by job and step, in absolute time.
 
     ``stamp`` is what it was made of, ``claim`` of what somebody is making one now, since ``claimed_at``.
@@ -42,7 +43,7 @@ class Took(models.Model):
 
     class Meta:
         indexes = [models.Index(fields=["workshop", "given_back_at", "until"], name="took_now")]
-        ordering = ["id"]
+        ordering = ["at", "id"]
 
     def __str__(self) -> str:
         return f"{self.job_id} {self.key}"
@@ -80,7 +81,10 @@ class GoneHome(models.Model):
 
 
 class StepTime(models.Model):
-    """Minutes that a step took here, beside those that were planned: of hands, or of a wait. Rows that teach."""
+    """Minutes that a step took here, beside those that were planned: of hands, or of a wait. Rows that teach.
+
+    ``at`` is when that was known; nothing in the rows of before it was kept, which are the oldest.
+    """
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="+")
     done = models.ForeignKey(StepDone, on_delete=models.CASCADE, related_name="+")
@@ -89,12 +93,13 @@ class StepTime(models.Model):
     what = models.CharField(max_length=5)
     minutes = models.FloatField()
     planned = models.FloatField()
+    at = models.DateTimeField(null=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["done", "what"], name="step_time_once")]
         indexes = [
-            models.Index(fields=["workshop", "what", "family", "key", "id"], name="step_times_of"),
-            models.Index(fields=["workshop", "what", "id"], name="step_times_newest"),
+            models.Index(fields=["workshop", "what", "family", "key", "at"], name="step_times_of_key"),
+            models.Index(fields=["workshop", "what", "at"], name="step_times_by_time"),
         ]
 
     def __str__(self) -> str:
@@ -133,7 +138,7 @@ class CalendarAddress(models.Model):
     withdrawn_at = models.DateTimeField(null=True)
 
     class Meta:
-        ordering = ["id"]
+        ordering = ["made_at", "id"]
 
     def __str__(self) -> str:
         return f"{self.user_id} {self.made_at}"

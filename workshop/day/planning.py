@@ -17,6 +17,7 @@ from pydantic import TypeAdapter
 
 from ringcraft.day.answer import DayAnswer, plan_of
 from ringcraft.day.asking import DayRequest
+from workshop.core.holding import hold
 from workshop.core.models import Event
 from workshop.day.bench import Bench, bench_of
 from workshop.day.models import ShownPlan
@@ -107,7 +108,7 @@ def settle(shop: Workshop, now: datetime, zone: str = "") -> Plan:
     bench, asked, answer = _planned(shop, now, zone, shown if shown.made_at else None, moves=None)
     view, says = view_of(bench, asked, answer), _says(shop.pk, shown if shown.made_at else None, bench, answer)
     with transaction.atomic():
-        row = ShownPlan.objects.select_for_update().filter(pk=shown.pk).first()
+        row = hold(ShownPlan.objects.filter(pk=shown.pk)).first()
         if row is not None and row.claim == stamp:
             row.stamp, row.made_at, row.version = stamp, now, row.version + 1
             row.good_until = _good_until(view, now)
@@ -176,7 +177,8 @@ def _says(workshop_id: int, shown: ShownPlan | None, bench: Bench, answer: DayAn
 
 def _why(workshop_id: int, since: datetime) -> str:
     """What happened last."""
-    event = Event.objects.filter(workshop_id=workshop_id, at__gte=since).order_by("-id").select_related("by").first()
+    lines = Event.objects.filter(workshop_id=workshop_id, at__gte=since).select_related("by")
+    event = lines.order_by("-at", "-id").first()
     if event is None or event.what not in SAID:
         return "time has passed"
     row = None

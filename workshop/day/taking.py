@@ -21,7 +21,7 @@ LEAST = timedelta(minutes=10)
 def now_taken(workshop_id: int, now: datetime) -> list[Took]:
     """What is in somebody's hands now."""
     rows = Took.objects.filter(workshop_id=workshop_id, given_back_at=None, until__gt=now)
-    return list(rows.select_related("by").order_by("id")[:200])
+    return list(rows.select_related("by").order_by("at", "id")[:200])
 
 
 @transaction.atomic

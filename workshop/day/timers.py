@@ -96,7 +96,7 @@ def passed(job: Job, done: StepDone) -> None:
 def _held(actor: Actor, timer_id: int) -> tuple[Job, StepDone]:
     row = StepDone.objects.get(pk=timer_id, job__workshop_id=actor.workshop_id)
     job = locked(actor, row.job_id)
-    held = StepDone.objects.select_for_update().get(pk=timer_id)
+    held = StepDone.objects.get(pk=timer_id)
     if held.taken_back_at is not None or held.once_more_at is not None or job.waiting != held.key:
         raise BadRequest([UnknownNameError("timer", "That wait is over already.", "")])
     return job, held

@@ -18,6 +18,7 @@ from ringcraft.measure.gauges import AGauge, GaugeFit, GaugeRequest, fit_gauge
 from ringcraft.measure.sizes import SCALES, read_size
 from ringcraft.schema import read_request, to_json
 from workshop.core.history import Actor, record
+from workshop.core.holding import hold_one
 from workshop.core.saving import refuse_stale
 from workshop.gauges.models import KINDS, Calibration, Gauge
 
@@ -84,7 +85,7 @@ def create_gauge(actor: Actor, details: GaugeDetails) -> Gauge:
 @transaction.atomic
 def edit_gauge(actor: Actor, gauge_id: int, version: int | None, details: GaugeDetails) -> Gauge:
     """Describe a gauge anew; raises BadRequest, or Stale where somebody did so meanwhile."""
-    gauge = Gauge.objects.select_for_update().get(pk=gauge_id, workshop_id=actor.workshop_id)
+    gauge = hold_one(Gauge.objects.filter(pk=gauge_id, workshop_id=actor.workshop_id))
     said, before = _checked(details, gauge), of_gauge(gauge)
     refuse_stale(gauge, version, said, before, gauge.version)
     if said == before:

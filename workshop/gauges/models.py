@@ -7,6 +7,7 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
+from workshop.core.holding import Held
 from workshop.people.models import Workshop
 
 KINDS = {
@@ -18,7 +19,7 @@ KINDS = {
 }
 
 
-class Gauge(models.Model):
+class Gauge(Held):
     """One gauge of the shop: what it is, the scale of its marks, where it lives."""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.PROTECT, related_name="gauges")

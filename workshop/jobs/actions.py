@@ -186,6 +186,7 @@ def tick_step(
             key=key,
             nth=times[-1].nth + 1 if times else 1,
             at=at,
+            turn=row.turns,
             by_id=actor.user_id,
             minutes=None if minutes is None else round(minutes, 1),
             kind=kind_of(steps[key]),

@@ -8,6 +8,7 @@ from collections.abc import Callable
 from django.db import transaction
 from django.db.models import QuerySet
 
+from workshop.core.holding import hold_one
 from workshop.jobs.models import Job
 
 log = logging.getLogger(__name__)
@@ -29,7 +30,7 @@ def catch_up(waiting: Callable[[QuerySet[Job]], QuerySet[Job]], reckon: Callable
             seen = pk
             try:
                 with transaction.atomic():
-                    reckon(Job.objects.select_for_update().get(pk=pk))
+                    reckon(hold_one(Job.objects.filter(pk=pk)))
                 done += 1
             except Exception:
                 log.exception("%s of job %s cannot be worked out", what, pk)

@@ -49,7 +49,13 @@ def keep_look(actor: Actor, job: Job | int, step_key: str, seen: JointSeen | Non
     values = values_of(row)
     was = followed(row, values).wrong
     JointLook.objects.create(
-        job=row, route_key=row.route_key, step_key=step_key, seen=said, at=at, by_id=actor.user_id
+        job=row,
+        route_key=row.route_key,
+        step_key=step_key,
+        seen=said,
+        at=at,
+        turn=row.turns,
+        by_id=actor.user_id,
     )
     now = stand_as_measured(row, values)
     wrong = now.wrong if now else ""

@@ -92,6 +92,7 @@ def take_measure(actor: Actor, job: Job | int, taken: Taken) -> Job:
         next_key=row.next_key,
         asked=asked_now(row, values_of(row), taken.key, value),
         at=at,
+        turn=row.turns,
         by_id=actor.user_id,
     )
     said = {"measure": taken.key, "text": measure.text, "mm_or_g": round(value, 4), "at": at.isoformat()}
@@ -134,6 +135,6 @@ def put_aside(actor: Actor, job: Job, keys: Iterable[str], at: datetime | None =
     for key in keys:
         route_key = "" if is_of_stock(key) else job.route_key
         Measure.objects.create(
-            job=job, route_key=route_key, key=key[:LONGEST_KEY], text="", at=at, by_id=actor.user_id
+            job=job, route_key=route_key, key=key[:LONGEST_KEY], text="", at=at, turn=job.turns, by_id=actor.user_id
         )
         record(actor, job, "measure-removed", after={"measure": key})

@@ -9,6 +9,7 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
+from workshop.core.holding import Held
 from workshop.customers.models import Customer
 from workshop.gauges.models import Calibration, Gauge
 from workshop.people.models import Workshop
@@ -81,14 +82,15 @@ def name_of_job(title: str, customer_name: str) -> str:
     return f"{customer_name}, {title}" if customer_name else title
 
 
-class Job(OnTheBench):
+class Job(Held, OnTheBench):
     """One piece of work on the bench. ``version`` counts edits of the order, ``place_version`` of where it is.
 
     ``moved`` are the titles of steps that what was measured has changed, by key, so that a tick names its step
     without a plan. ``look_again`` is when a finished ring is looked at once more, ``looked_at`` when that was done.
     ``left`` is what is left of its route as a plan of the day needs it, so that no plan is opened for that.
-    ``opened`` is what was read of it in this request, and no column (see :mod:`workshop.jobs.plans`); ``told`` is
-    what has to be said of the change that was just asked for.
+    ``turns`` counts who held it: what hangs on a job keeps it as its ``turn``, so that of two rows of one moment the
+    later is known, whichever database node numbered them. ``opened`` is what was read of it in this request, and no
+    column (see :mod:`workshop.jobs.plans`); ``told`` is what has to be said of the change that was just asked for.
     """
 
     opened: Any = None
@@ -151,9 +153,10 @@ class JobPhoto(models.Model):
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
     photo = models.OneToOneField(Photo, on_delete=models.PROTECT, related_name="+")
     side = models.CharField(max_length=10)
+    turn = models.PositiveBigIntegerField(default=0, db_default=0)
 
     class Meta:
-        ordering = ["id"]
+        ordering = ["turn", "id"]
 
     def __str__(self) -> str:
         return f"{self.job_id} {self.side}"
@@ -193,7 +196,7 @@ class PastPlan(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
 
     class Meta:
-        ordering = ["id"]
+        ordering = ["until", "id"]
 
     def __str__(self) -> str:
         return f"{self.job_id} until {self.until:%Y-%m-%d}"
@@ -218,6 +221,7 @@ class StepDone(models.Model):
     once_more_at = models.DateTimeField(null=True)
     kind = models.CharField(max_length=10, default="")
     live = models.BooleanField(default=False)
+    turn = models.PositiveBigIntegerField(default=0, db_default=0)
     ready_at = models.DateTimeField(null=True)
     answered_at = models.DateTimeField(null=True)
     answered_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
@@ -229,7 +233,7 @@ class StepDone(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "route_key", "key", "nth"], name="step_nth_once")]
         indexes = [models.Index(fields=["by", "at"], name="step_of_person")]
-        ordering = ["id"]
+        ordering = ["turn", "id"]
 
     def __str__(self) -> str:
         return f"{self.key} {self.nth}"
@@ -246,10 +250,11 @@ class JointLook(models.Model):
     step_key = models.CharField(max_length=60)
     seen = models.JSONField(default=dict)
     at = models.DateTimeField()
+    turn = models.PositiveBigIntegerField(default=0, db_default=0)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
 
     class Meta:
-        ordering = ["at", "id"]
+        ordering = ["at", "turn", "id"]
 
     def __str__(self) -> str:
         return f"{self.job_id} {self.step_key}"
@@ -280,11 +285,12 @@ class Measure(models.Model):
     note = models.CharField(max_length=200, blank=True, default="")
     asked = models.JSONField(null=True)
     at = models.DateTimeField()
+    turn = models.PositiveBigIntegerField(default=0, db_default=0)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
 
     class Meta:
         indexes = [models.Index(fields=["job", "key", "at"], name="measure_history")]
-        ordering = ["at", "id"]
+        ordering = ["at", "turn", "id"]
 
     def __str__(self) -> str:
         return f"{self.key} {self.text}"

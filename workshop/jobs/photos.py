@@ -34,7 +34,7 @@ def _kept(actor: Actor, job_id: int, side: str, picture: Picture) -> Job:
     if row.photos.count() >= MOST_PHOTOS:
         raise BadRequest([OutOfRangeError("image", "More photographs than a job needs.", "Take one away.")])
     photo = keep_photo(actor, picture)
-    kept = JobPhoto.objects.create(job=row, photo=photo, side=side)
+    kept = JobPhoto.objects.create(job=row, photo=photo, side=side, turn=row.turns)
     record(actor, row, "photographed", after={"photo": kept.pk, "side": side})
     return row
 

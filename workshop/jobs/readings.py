@@ -121,6 +121,7 @@ def take_reading(actor: Actor, job: Job | int, taken: ReadingTaken) -> Job:
         shape=row.shape,
         next_key=row.next_key,
         at=at,
+        turn=row.turns,
         by_id=actor.user_id,
     )
     said = {"measure": taken.key, "place": taken.place, "state": taken.state, "text": text, "note": taken.note}

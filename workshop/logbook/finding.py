@@ -18,6 +18,7 @@ from ringcraft.styles.base import RingPlan
 from ringcraft.units import capital
 from ringcraft.works import Work
 from workshop.core.history import Actor, record
+from workshop.core.holding import hold_one
 from workshop.jobs.locking import locked
 from workshop.jobs.measures import values_of
 from workshop.jobs.models import Job
@@ -35,8 +36,8 @@ STAGES: dict[str, str] = {**STAGE_OF, "size-side-a": "finished", "size-side-b": 
 def found_so_far(workshop_id: int) -> dict[str, int]:
     """How often which cause it was in a workshop: the newest finding of each job, of the newest rings."""
     newest: dict[int, list[str]] = {}
-    rows = Finding.objects.filter(workshop_id=workshop_id).order_by("-id").values_list("job_id", "keys")
-    for job_id, keys in rows[:MOST_COUNTED]:
+    rows = Finding.objects.filter(workshop_id=workshop_id).order_by("-at", "-nth", "-id")
+    for job_id, keys in rows.values_list("job_id", "keys")[:MOST_COUNTED]:
         newest.setdefault(job_id, keys)
     return dict(Counter(key for keys in newest.values() for key in keys if key in KEYS))
 
@@ -118,6 +119,6 @@ def record_of(job: Job) -> RingRecord | None:
     found = RingRecord.objects.filter(job=job, stamp=SHAPE).first()
     if found is None:  # not caught up yet: worked out now, under the lock that whoever changes the job takes
         with transaction.atomic():
-            reckon(Job.objects.select_for_update().get(pk=job.pk))
+            reckon(hold_one(Job.objects.filter(pk=job.pk)))
         found = RingRecord.objects.filter(job=job).first()
     return found if found and found.style else None

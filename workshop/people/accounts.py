@@ -15,6 +15,7 @@ from django.db import IntegrityError, transaction
 
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError, UnreadableError
 from workshop.core.history import Actor, record
+from workshop.core.holding import hold, hold_one
 from workshop.people.models import BENCH, OWNER, ROLES, UsedLink, User, Workshop
 
 FIRST, NEW = "workshop.people.first", "new."
@@ -98,7 +99,7 @@ def enter_by_link(link: str, password: str) -> User:
     """
     number, _, token = link.partition(".")
     known = re.fullmatch(r"[0-9]{1,12}", number)
-    user = User.objects.select_for_update().filter(pk=int(number)).first() if known else None
+    user = hold(User.objects.filter(pk=int(number))).first() if known else None
     if (
         user is None
         or user.workshop_id is None
@@ -117,7 +118,7 @@ def change_password(user: User, now: str, new: str) -> User | None:
 
     Raises BadRequest at ``new`` with every reason why it would not do.
     """
-    held = User.objects.select_for_update().get(pk=user.pk)
+    held = hold_one(User.objects.filter(pk=user.pk))
     if not held.check_password(now):
         return None
     set_password(held, new, "new")

@@ -1,6 +1,6 @@
 """A second factor: codes of an app (TOTP, RFC 6238, by django-otp) and ten recovery codes, each good once.
 
-Wrong codes are counted on the row of the device, which is held meanwhile: of two tries at once the second waits.
+Wrong codes are counted on the row of the device; its person is held meanwhile: of two tries at once the second waits.
 """
 
 from __future__ import annotations
@@ -17,6 +17,7 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from ringcraft.errors import BadRequest, UnreadableError
 from workshop.core.history import Actor, record
+from workshop.core.holding import hold
 from workshop.people.models import User
 
 NAME, ISSUER = "app", "Plain Shank"
@@ -53,7 +54,7 @@ def factor_of(user: User) -> FactorOut:
 @transaction.atomic
 def begin(user: User) -> NewFactor:
     """A new secret for an app, in force once a code of it was typed; one that was begun before is void."""
-    User.objects.select_for_update().get(pk=user.pk)
+    hold(User.objects.filter(pk=user.pk))
     TOTPDevice.objects.filter(user=user, confirmed=False).delete()
     made = TOTPDevice.objects.create(user=user, name=NAME, confirmed=False)
     secret = b32encode(made.bin_key).decode()
@@ -69,8 +70,8 @@ def confirm(user: User, code: str) -> list[str]:
 
     Raises BadRequest where the code is not one of it, TooSoon a moment after a wrong one.
     """
-    User.objects.select_for_update().get(pk=user.pk)
-    begun = TOTPDevice.objects.select_for_update().filter(user=user, confirmed=False).first()
+    hold(User.objects.filter(pk=user.pk))
+    begun = TOTPDevice.objects.filter(user=user, confirmed=False).first()
     if begun is None:
         raise BadRequest(
             [UnreadableError("code", "Nothing was begun here.", "Begin again, and let the app read it.")]
@@ -111,7 +112,8 @@ def passes(user: User, code: str) -> bool:
     """
     said = _tidy(code)
     kind = TOTPDevice if _APP.fullmatch(said) else StaticDevice
-    device = kind.objects.select_for_update().filter(user=user, confirmed=True).first()
+    hold(User.objects.filter(pk=user.pk))
+    device = kind.objects.filter(user=user, confirmed=True).first()
     return device is not None and _verified(device, said)
 
 

@@ -14,6 +14,7 @@ from ringcraft.planning.request import COARSEST_MM
 from ringcraft.planning.tolerance import Spreads, scatter_of
 from ringcraft.schema import to_json
 from workshop.core.history import Actor, record
+from workshop.core.holding import hold_one
 from workshop.core.saving import refuse_stale
 from workshop.people.models import User, Workshop
 from workshop.people.preferences import DECLARED, SHOP_ONLY, overrides_of, texts_of
@@ -28,7 +29,7 @@ def set_preferences(actor: Actor, owner: User | Workshop, version: int | None, l
         _check(level, overrides_of(owner.preferences))
     except BadRequest as problem:
         raise problem.in_units(units) from None
-    row = owner.__class__.objects.select_for_update().get(pk=owner.pk)
+    row = _held(owner)
     stands = overrides_of(row.preferences)
     before, said = to_json(stands), to_json(level)
     refuse_stale(
@@ -41,6 +42,12 @@ def set_preferences(actor: Actor, owner: User | Workshop, version: int | None, l
     owner.preferences_version = row.preferences_version + 1
     owner.save(update_fields=["preferences", "preferences_version"])
     record(actor, row, "ways-set", before, said)
+
+
+def _held(owner: User | Workshop) -> User | Workshop:
+    if isinstance(owner, User):
+        return hold_one(User.objects.filter(pk=owner.pk))
+    return hold_one(Workshop.objects.filter(pk=owner.pk))
 
 
 def set_some(

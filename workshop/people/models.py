@@ -5,21 +5,22 @@ from __future__ import annotations
 from django.contrib.auth.models import AbstractUser
 from django.db import models
 
+from workshop.core.holding import Held
+
 OWNER, BENCH, COUNTER = "owner", "bench", "counter"
 ROLES = {OWNER: "owner", BENCH: "bench", COUNTER: "counter"}
 
 
-class Workshop(models.Model):
+class Workshop(Held):
     """A workshop: everything that is kept belongs to one.
 
-    Whoever changes who is in it counts ``people_version`` up: of two who do it at once, one does it first. One that
+    Whoever changes who is in it holds it: of two who do it at once, one does it first. One that
     came in from an archive says when, in seconds: ids are other ones since, and devices ask before they send.
     """
 
     name = models.CharField(max_length=120)
     preferences = models.JSONField(default=dict)
     preferences_version = models.PositiveIntegerField(default=1)
-    people_version = models.PositiveIntegerField(default=1)
     came_in = models.PositiveBigIntegerField(default=0)
 
     def __str__(self) -> str:
@@ -31,7 +32,7 @@ def name_of_person(first: str, last: str, username: str) -> str:
     return " ".join(part for part in (first, last) if part) or username
 
 
-class User(AbstractUser):
+class User(AbstractUser, Held):
     """A person of a workshop. One without a workshop can sign in nowhere."""
 
     workshop = models.ForeignKey(Workshop, null=True, on_delete=models.PROTECT, related_name="people")

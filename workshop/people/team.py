@@ -1,6 +1,6 @@
 """The people of a workshop: invited, given a part, let go. At least one owner who has come in stays.
 
-Who changes who is in a workshop holds its row and counts it up: of two owners who let each other go at once, one
+Who changes who is in a workshop holds its row: of two owners who let each other go at once, one
 does.
 """
 
@@ -10,11 +10,12 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from django.db import transaction
-from django.db.models import F, Max, QuerySet
+from django.db.models import Max, QuerySet
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from ringcraft.errors import BadRequest, CraftError, UnknownNameError
 from workshop.core.history import Actor, record
+from workshop.core.holding import hold_one
 from workshop.people.accounts import new_person, one_time_link
 from workshop.people.models import OWNER, ROLES, User, Workshop
 from workshop.people.sessions import end_sessions
@@ -127,9 +128,8 @@ def _an_owner_stays(changed: User) -> None:
 
 def _held(actor: Actor) -> Workshop:
     """The actor's workshop, whose people nobody else changes meanwhile."""
-    Workshop.objects.filter(pk=actor.workshop_id).update(people_version=F("people_version") + 1)
-    return Workshop.objects.get(pk=actor.workshop_id)
+    return hold_one(Workshop.objects.filter(pk=actor.workshop_id))
 
 
 def _one(shop: Workshop, person_id: int) -> User:
-    return User.objects.select_for_update().get(pk=person_id, workshop=shop)
+    return hold_one(User.objects.filter(pk=person_id, workshop=shop))

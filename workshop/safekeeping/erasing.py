@@ -22,6 +22,7 @@ from django.utils import timezone
 
 from ringcraft.errors import BadRequest, CraftError
 from workshop.core.history import Actor, record
+from workshop.core.holding import hold_one
 from workshop.core.models import Event, Sent
 from workshop.customers.models import Customer, Finger
 from workshop.day.models import CalendarAddress, ShownPlan
@@ -32,6 +33,7 @@ from workshop.people.models import User, Workshop
 from workshop.people.sessions import end_sessions
 from workshop.people.team import owners
 from workshop.safekeeping.scrubbing import both, emptied, parts_of, scrub, scrub_rows, swapped, swapping, texts_of
+from workshop.stock.booking import hold_drawer
 from workshop.stock.models import Movement, StockItem
 
 CUSTOMER, PERSON = "customer", "person"
@@ -51,9 +53,9 @@ class Erased:
 @transaction.atomic
 def erase_customer(actor: Actor, customer_id: int, token: str = "") -> Erased:
     """Erase a customer of the actor's workshop; raises DoesNotExist."""
-    customer = Customer.objects.select_for_update().get(pk=customer_id, workshop_id=actor.workshop_id)
-    held = Job.objects.select_for_update().filter(customer=customer).order_by("pk")
-    jobs = list(held.values_list("pk", flat=True))
+    customer = hold_one(Customer.objects.filter(pk=customer_id, workshop_id=actor.workshop_id))
+    jobs = list(Job.objects.filter(customer=customer).order_by("pk").values_list("pk", flat=True))
+    hold_drawer(actor, jobs)
     name, token = customer.name, token or _token()
     shared = (
         Customer.objects.filter(workshop_id=actor.workshop_id, name__iexact=name).exclude(pk=customer.pk).exists()
@@ -84,8 +86,8 @@ def erase_customer(actor: Actor, customer_id: int, token: str = "") -> Erased:
 @transaction.atomic
 def erase_person(actor: Actor, person_id: int, token: str = "") -> Erased:
     """Erase a colleague, who is let go with it; raises DoesNotExist, BadRequest for the last owner and oneself."""
-    shop = Workshop.objects.select_for_update().get(pk=actor.workshop_id)
-    user = User.objects.select_for_update().get(pk=person_id, workshop=shop)
+    shop = hold_one(Workshop.objects.filter(pk=actor.workshop_id))
+    user = hold_one(User.objects.filter(pk=person_id, workshop=shop))
     if user.pk == actor.user_id or not owners(shop).exclude(pk=user.pk).exists():
         raise BadRequest([CraftError("", "Somebody has to be the owner: another owner erases you.", "")])
     name, username, token = str(user), user.username, token or _token()

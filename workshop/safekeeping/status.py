@@ -37,7 +37,7 @@ class Keeping:
 
 def keeping_of(shop: Workshop) -> Keeping:
     """How safe the records of a workshop are."""
-    last, restored = Backup.objects.order_by("-at", "-pk").first(), Restored.objects.order_by("-pk").first()
+    last, restored = Backup.objects.order_by("-at", "-pk").first(), Restored.objects.order_by("-at", "-pk").first()
     since = Event.objects.filter(workshop=shop, pk__gt=last.last_event if last else 0)
     lost = since.order_by()[: MOST_COUNTED + 1].count()
     return Keeping(

@@ -49,7 +49,7 @@ class Booking:
         other: StockItem | None = None,
         note: str = "",
     ) -> Movement:
-        """Add one movement to a locked piece; raises BadRequest where more would leave it than is there."""
+        """Add one movement to a piece of a held drawer; raises BadRequest where more would leave than is there."""
         mass = decimal_of(mass_g)
         length = None if item.length_mm is None else decimal_of(length_mm or 0.0)
         left_g = item.mass_g + mass
@@ -93,9 +93,9 @@ class Booking:
         )
 
     def lot(self, kind: str, like: StockItem) -> StockItem:
-        """The shop's lot of scrap or filings of a metal and an owner, held; a new one where there is none yet."""
+        """The shop's lot of scrap or filings of a metal and an owner; a new one where there is none yet."""
         state = "filings" if kind == "filings" else "clean"
-        lots = StockItem.objects.select_for_update().filter(
+        lots = StockItem.objects.filter(
             workshop_id=self.actor.workshop_id,
             kind=kind,
             metal=like.metal,
@@ -159,5 +159,5 @@ def _too_much(item: StockItem) -> OutOfRangeError:
 
 
 def held(actor: Actor, item_id: int) -> StockItem:
-    """One piece of the actor's workshop, held until the transaction ends; raises DoesNotExist."""
-    return StockItem.objects.select_for_update().get(pk=item_id, workshop_id=actor.workshop_id)
+    """One piece of the actor's workshop, whose drawer the caller holds; raises DoesNotExist."""
+    return StockItem.objects.get(pk=item_id, workshop_id=actor.workshop_id)

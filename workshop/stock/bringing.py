@@ -64,8 +64,8 @@ def bring_in(actor: Actor, text: str, known: str = "", units: str = "mm") -> Bro
     with transaction.atomic():
         hold_drawer(actor, {row.item.job_id for row in rows})
         numbers = [row.number for row in rows if row.number is not None]
-        held = StockItem.objects.select_for_update().filter(workshop_id=actor.workshop_id, number__in=numbers)
-        here = {item.number: item for item in held.order_by("pk")}
+        held = StockItem.objects.filter(workshop_id=actor.workshop_id, number__in=numbers)
+        here = {item.number: item for item in held}
         if here and not known:
             raise BadRequest([_asked(sorted(here), len(rows))])
         if known == "new":

@@ -197,13 +197,13 @@ def _book(actor: Actor, chosen: Selection, key: str, proposed: Proposed) -> Prop
 
 
 def _held_as_planned(actor: Actor, proposed: Proposed) -> dict[str, StockItem]:
-    """The pieces that a plan opens, held; raises BadRequest where they or its blanks are not what they were."""
+    """The pieces that a plan opens, the drawer held; raises BadRequest where something is not as it was."""
     plan = proposed.plan
     opened = {one.stock_id for one in plan.pieces} | {one.sheet_id for one in plan.strips}
     cut = {name for one in plan.pieces for name in one.cuts} | {name for one in plan.strips for name in one.cuts}
     jobs = {proposed.blanks[name].job_id for name in cut}
     hold_drawer(actor, {*jobs, proposed.group.sums.job_id})
-    rows = StockItem.objects.select_for_update().filter(pk__in=opened, workshop_id=actor.workshop_id).order_by("pk")
+    rows = StockItem.objects.filter(pk__in=opened, workshop_id=actor.workshop_id)
     items = {str(item.pk): item for item in rows}
     stands = {blank.key: blank for blank in open_blanks(Job.objects.filter(pk__in=jobs, closed_at__isnull=True))}
     if any(key not in items or items[key].moves != proposed.items[key].moves for key in opened) or any(
@@ -339,7 +339,7 @@ def take_back(actor: Actor, batch: str) -> int:
     rows = list(
         Movement.objects.filter(batch=batch, item__workshop_id=actor.workshop_id)
         .select_related("item")
-        .order_by("-id")
+        .order_by("-at", "-id")
         if batch
         else []
     )
@@ -358,10 +358,7 @@ def take_back(actor: Actor, batch: str) -> int:
             )
     except IntegrityError:
         raise BadRequest([OutOfRangeError("batch", "That was taken back already.", "")]) from None
-    held = {
-        item.pk: item
-        for item in StockItem.objects.select_for_update().filter(pk__in={row.item_id for row in rows}).order_by("pk")
-    }
+    held = {item.pk: item for item in StockItem.objects.filter(pk__in={row.item_id for row in rows})}
     for row in rows:
         length = None if row.length_mm is None else -float(row.length_mm)
         item = held[row.item_id]

@@ -143,7 +143,7 @@ def _open(row: _Row, said: dict[str, Any], count: int, ticked: set[tuple[int, st
 
 def cut_for(job_id: int) -> QuerySet[Movement]:
     """What was cut for a job, in the order it was booked; what was taken back is not among it."""
-    booked = Movement.objects.filter(job_id=job_id, kind="cut", mass_g__lt=0).order_by("id")
+    booked = Movement.objects.filter(job_id=job_id, kind="cut", mass_g__lt=0).order_by("at", "id")
     return booked.exclude(batch__in=TakenBack.objects.values("batch"))
 
 

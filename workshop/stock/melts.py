@@ -75,7 +75,7 @@ def _held(actor: Actor, into: list[Into]) -> dict[int, StockItem]:
     ids = sorted({one.item_id for one in into})
     if len(ids) != len(into):
         raise BadRequest([UnreadableError("into", "One piece stands here twice.", "Once, with all of it.")])
-    rows = StockItem.objects.select_for_update().filter(pk__in=ids, workshop_id=actor.workshop_id).order_by("pk")
+    rows = StockItem.objects.filter(pk__in=ids, workshop_id=actor.workshop_id)
     return {item.pk: item for item in rows}
 
 

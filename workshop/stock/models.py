@@ -157,7 +157,7 @@ class Movement(models.Model):
             models.Index(fields=["job", "kind"], name="movement_of_job"),
             models.Index(fields=["batch"], name="movement_of_batch"),
         ]
-        ordering = ["id"]
+        ordering = ["at", "id"]
 
     def __str__(self) -> str:
         return f"{self.item_id} {self.kind} {self.mass_g}"

@@ -139,14 +139,14 @@ def _settle(actor: Actor, job: Job, step_key: str, used: tuple[SolderUsed, ...])
             piece = piece_of(actor.workshop_id, job.pk, one.solder)
             if piece is None:
                 continue
-            item = StockItem.objects.select_for_update().get(pk=piece.pk)
+            item = StockItem.objects.get(pk=piece.pk)
             mass = min(wanted - booked, float(item.mass_g))
             note = f"{one.chips} chips" if one.chips != 1 else "1 chip"
         else:
-            last = rows.filter(mass_g__lt=0).select_related("item").order_by("-id").first()
+            last = rows.filter(mass_g__lt=0).select_related("item").order_by("-at", "-id").first()
             if last is None:
                 continue
-            item = StockItem.objects.select_for_update().get(pk=last.item_id)
+            item = StockItem.objects.get(pk=last.item_id)
             mass, note = wanted - booked, "not flowed after all"
         booking.move(item, KIND, -mass, None, job=job, blank=mark, note=note)
         record(actor, item, "moved", after={"move": KIND, "mass_g": round(-mass, 4)})

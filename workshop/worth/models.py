@@ -5,10 +5,11 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from workshop.core.holding import Held
 from workshop.people.models import Workshop
 
 
-class SeenPrice(models.Model):
+class SeenPrice(Held):
     """What a gram of a pure metal cost at a time, in the feed's currency. Rows are added; only ``state`` changes.
 
     ``state``: good; asked, where it is far from the last good one and nobody has said yet; refused.

@@ -13,6 +13,7 @@ from ringcraft.money.feed import TITLES, age_words
 from ringcraft.money.prices import Prices
 from ringcraft.money.worth import with_feed
 from workshop.core.history import Actor, record
+from workshop.core.holding import hold_one
 from workshop.people.models import Workshop
 from workshop.worth.models import SeenPrice
 
@@ -72,7 +73,7 @@ def prices_in_force(workshop: Workshop, prices: Prices) -> Prices:
 @transaction.atomic
 def answer_price(actor: Actor, price_id: int, *, take: bool) -> SeenPrice:
     """Take a price that is asked about, or refuse it; raises SeenPrice.DoesNotExist, or Answered."""
-    row = SeenPrice.objects.select_for_update().get(pk=price_id, workshop_id=actor.workshop_id)
+    row = hold_one(SeenPrice.objects.filter(pk=price_id, workshop_id=actor.workshop_id))
     if row.state != "asked":
         raise Answered(row.state)
     row.state, row.answered_by_id = ("good" if take else "refused"), actor.user_id
