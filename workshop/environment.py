@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import contextlib
 import ipaddress
 import os
-from collections.abc import Iterable
+import re
+from collections.abc import Iterable, Sequence
 
 Network = ipaddress.IPv4Network | ipaddress.IPv6Network
 PREFIX = "PLAIN_SHANK_"
+Address = tuple[str, int]
+ADDRESS = re.compile(r"(?:\[([0-9A-Fa-f:.]+)\]|([A-Za-z0-9_.-]+))(?::([0-9]{1,5}))?")
 
 
 def text(name: str, default: str = "") -> str:
@@ -54,6 +58,42 @@ def networks(name: str) -> list[Network]:
         except ValueError:
             raise SystemExit(f"{PREFIX}{name} has “{said[:60]}”: such as 127.0.0.1, ::1, 10.0.0.0/24.") from None
     return out
+
+
+def addresses(name: str, port: int, beside: str) -> list[Address]:
+    """Hosts with their ports (``port`` where none is said), comma separated, the preferred first; IPv6 in brackets.
+
+    Ends the program with one line for anything else, and for more than a bare host where ``beside`` is set too.
+    """
+    said = items(name) if text(name).strip() else ["127.0.0.1"]
+    try:
+        out = hosts_and_ports(said, port)
+    except ValueError as problem:
+        raise SystemExit(f"{PREFIX}{name} {problem}") from None
+    if text(beside) and (len(said) > 1 or out != [(said[0], port)]):
+        raise SystemExit(f"{PREFIX}{name} and {PREFIX}{beside} are both set: a socket, or addresses.")
+    return out
+
+
+def hosts_and_ports(said: Sequence[str], port: int) -> list[Address]:
+    """Addresses as written, each once; raises ValueError with what would be one."""
+    out = []
+    for one in said:
+        if len(said) == 1 and one.count(":") > 1 and not one.startswith("["):
+            return [(one, port)]  # an IPv6 address by itself
+        found = ADDRESS.fullmatch(one)
+        if found is None or not 1 <= int(found[3] or port) <= 65_535 or not _is_ipv6(found[1] or "::"):
+            raise ValueError(f"has “{one[:60]}”: an address is host:port, such as db1:3306 or [fd00::1]:3306.")
+        out.append((found[1] or found[2], int(found[3] or port)))
+    if not out or len(set(out)) < len(out):
+        raise ValueError("must name each address once, such as db1:3306,db2:3306.")
+    return out
+
+
+def _is_ipv6(said: str) -> bool:
+    with contextlib.suppress(ValueError):
+        return ipaddress.ip_address(said).version == 6
+    return False
 
 
 def address(name: str) -> str:

@@ -9,6 +9,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_safe
 
 from ringcraft import __version__
+from workshop.core.tries import NOT_READY, code_of, whys_of
 from workshop.safekeeping.status import backup_age_h
 
 
@@ -26,8 +27,13 @@ def ready(request: HttpRequest) -> JsonResponse:
     try:
         executor = MigrationExecutor(connection)
         waiting = len(executor.migration_plan(executor.loader.graph.leaf_nodes()))
-    except Error:
-        return JsonResponse({"ready": False, "why": "The database does not answer."}, status=503)
+    except Error as problem:
+        why = (
+            f"No node serves: {whys_of(problem)}."
+            if code_of(problem) == NOT_READY
+            else "The database does not answer."
+        )
+        return JsonResponse({"ready": False, "why": why}, status=503)
     if waiting:
         return JsonResponse({"ready": False, "why": f"{waiting} migrations wait: run manage.py migrate."}, status=503)
     said: dict[str, object] = {"ready": True, "version": __version__}

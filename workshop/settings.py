@@ -2,6 +2,7 @@
 
 PLAIN_SHANK_SECRET_KEY   required outside the start command and the tests, which make their own
 PLAIN_SHANK_DB_*         NAME, USER, PASSWORD, SOCKET, HOST, PORT of the MariaDB
+PLAIN_SHANK_DB_HOST      one address, or the nodes of a group as host:port,host:port, the preferred first
 PLAIN_SHANK_HOSTS        host names, comma separated (default: loopback)
 PLAIN_SHANK_ORIGINS      trusted origins behind a balancer, comma separated
 PLAIN_SHANK_HTTPS        1 when the balancer speaks HTTPS: secure cookies, HSTS
@@ -24,7 +25,7 @@ from __future__ import annotations
 from datetime import timedelta
 from pathlib import Path
 
-from workshop.environment import address, items, networks, origins, switch, text, whole
+from workshop.environment import address, addresses, items, networks, origins, switch, text, whole
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 WEB_DIST = BASE_DIR / "web" / "dist"
@@ -71,14 +72,15 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
     "workshop.api.door.Door",
-    "workshop.api.door.DatabaseAway",
+    "workshop.api.again.DatabaseAway",
+    "workshop.api.own.SeesOwn",
     "workshop.api.door.Sessions",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "workshop.api.door.Seen",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
-    "workshop.api.door.Once",
+    "workshop.api.again.Once",
     "axes.middleware.AxesMiddleware",
     "workshop.api.ways.ShopWays",
 ]
@@ -87,14 +89,17 @@ WSGI_APPLICATION = "workshop.wsgi.application"
 
 # A frozen server must not hold a request: the check of a kept connection and a new one together stay under 5 s.
 _SECONDS = whole("DB_TIMEOUT", 3, 1, 36_000)
+_PORT = whole("DB_PORT", 3306, 1, 65_535) if text("DB_PORT").strip() else 3306
+_ADDRESSES = addresses("DB_HOST", _PORT, beside="DB_SOCKET")
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.mysql",
+        "ENGINE": "workshop.nodes",
         "NAME": text("DB_NAME", "plain_shank"),
         "USER": text("DB_USER", "plain_shank"),
         "PASSWORD": text("DB_PASSWORD"),
-        "HOST": text("DB_SOCKET") or text("DB_HOST", "127.0.0.1"),
-        "PORT": text("DB_PORT"),
+        "HOST": text("DB_SOCKET") or _ADDRESSES[0][0],
+        "PORT": "" if text("DB_SOCKET") else str(_ADDRESSES[0][1]),
+        "NODES": _ADDRESSES if len(_ADDRESSES) > 1 else [],
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
         "OPTIONS": {

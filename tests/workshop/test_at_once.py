@@ -7,11 +7,11 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
-from django.db import IntegrityError, OperationalError, connection, transaction
+from django.db import IntegrityError, connection, transaction
 from django.test import Client
 
 from ringcraft.errors import BadRequest
-from tests.stock import key_of, put_in, scrap, sums_hold
+from tests.stock import key_of, put_in, sums_hold
 from tests.workshop.conftest import PASSWORD, Shop
 from workshop.jobs.measures import Taken, take_measure
 from workshop.people.accounts import enter_by_link, new_person, one_time_link
@@ -135,29 +135,3 @@ def test_a_job_that_changed_meanwhile_is_not_cut_by_the_old_plan(ours: Shop, mon
     with pytest.raises(BadRequest) as refused:
         confirm(ours.actor, chosen, key)
     assert refused.value.errors[0].field == "key"
-
-
-@pytest.mark.parametrize(
-    ("code", "times", "wanted"), [(1213, 2, 201), (1213, 3, 503), (1205, 1, 503), (2013, 1, 503)]
-)
-def test_who_waits_for_each_other_is_tried_again_as_a_whole(
-    ours: Shop, monkeypatch: pytest.MonkeyPatch, code: int, times: int, wanted: int
-) -> None:
-    """A deadlock is tried three times; a lock asked for without waiting, and a lost line, are told at once."""
-    from workshop.stock import bringing
-
-    left, real = [times], bringing.hold_drawer
-
-    def unlucky(*args: Any) -> None:
-        real(*args)
-        scrap(ours.actor, 1)  # half of it was done when it is rolled back
-        if left[0]:
-            left[0] -= 1
-            raise OperationalError(code, "told by the database")
-
-    monkeypatch.setattr(bringing, "hold_drawer", unlucky)
-    answer = ours.send("post", "/stock/items.csv", {"text": "kind,metal,mass_g\nscrap,sterling,4"})
-    assert answer.status_code == wanted
-    assert StockItem.objects.count() == (2 if wanted == 201 else 0)
-    if wanted == 503:
-        assert answer.json()["kind"] == ("away" if code == 2013 else "busy")

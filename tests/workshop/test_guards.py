@@ -30,7 +30,7 @@ def test_no_migration_is_missing(db: None) -> None:
 
 def settings_read() -> set[str]:
     """The names that settings and commands read from the environment, by the calls that read them."""
-    readers = {"text", "items", "whole", "switch", "origins"}
+    readers = {"text", "items", "whole", "switch", "origins", "addresses"}
     tree = ast.parse((ROOT / "workshop" / "settings.py").read_text())
     calls = [node for node in ast.walk(tree) if isinstance(node, ast.Call) and isinstance(node.func, ast.Name)]
     return {str(node.args[0].value) for node in calls
