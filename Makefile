@@ -14,6 +14,9 @@ help: ## list the targets
 demo: system $(DEPS) $(WEB) ## install what is missing and run the demo workshop
 	@exec $(PY) -m tools.demo --port $(PORT)
 
+cluster: system-cluster $(DEPS) $(WEB) ## three database nodes, two processes, a balancer: the demo on it
+	@exec $(PY) -m tools.cluster --port $(PORT)
+
 reset: ## forget the demo's data; the next demo starts afresh
 	@$(PY) -m tools.demo --reset
 
@@ -52,6 +55,9 @@ fresh-test: ## as root: a new user with nothing, from clone to bench
 shop-test: ## as root, before a release: a shop's own from install to upgrade
 	@/usr/bin/python3 -m tools.shop_test
 
+cluster-test: system-cluster $(DEPS) $(WEB) ## as root, before a release: nodes and processes die while people work
+	@$(PY) -m tools.cluster.test
+
 mutants: $(DEPS) ## change the heart in small ways: a test must notice each (an hour)
 	.venv/bin/mutmut run
 	.venv/bin/mutmut results | tail -40
@@ -86,10 +92,13 @@ install: build ## as root, for a shop: user, database, settings, what systemd st
 	@$(PY) -m tools.shop install
 
 upgrade: build ## as root, for a shop: this folder's version on a copy of the records, after a backup, then in use
-	@$(PY) -m tools.shop upgrade
+	@$(PY) -m tools.shop upgrade $(if $(STOPPED),--stopped)
 
 system: ## Debian's parts that the application needs
 	@tools/system.sh app
+
+system-cluster: ## Debian's parts that a group of nodes needs; none of its servers is started
+	@tools/system.sh cluster
 
 system-test: ## Debian's parts that the browser tests need
 	@tools/system.sh test
@@ -112,4 +121,4 @@ $(WEB): $(WEB_DEPS) workshop/api/openapi.json $(shell find web/src web/public we
 	cd web && npm run build --silent
 	@touch $@
 
-.PHONY: help demo reset test test-all quick check format types bench mutants shots ratio lock sbom build install upgrade system system-test fresh-test shop-test
+.PHONY: help demo reset test test-all quick check format types bench mutants shots ratio lock sbom build install upgrade system system-test system-cluster cluster cluster-test fresh-test shop-test

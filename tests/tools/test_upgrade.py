@@ -10,6 +10,7 @@ import subprocess
 import sys
 import time
 import urllib.error
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -18,8 +19,10 @@ import pytest
 from tests.tools.test_demo_start import ROOT
 from tests.tools.test_shop import PREFIX, WORD, Installed, new_job
 from tools.fresh import Browser
+from tools.shop.assets import keep_assets
 from tools.shop.in_use import hold_of, in_use, settings_in_use
 from tools.shop.places import ShopError
+from tools.shop.rolling import is_group, roll
 from tools.shop.server import Server
 from tools.shop.upgrade import Hold
 
@@ -183,3 +186,75 @@ def test_brought_in_well_nothing_is_lost_and_both_switch(shop: Installed, owner:
     assert int(old) == len(there)
     with pytest.raises(ShopError):
         Server(settings_in_use(shop.places)).make("no name; at all")
+
+
+MORE = """
+from django.db import migrations, models
+
+class Migration(migrations.Migration):
+    dependencies = [("core", "{before}")]
+    operations = [migrations.{operation}]
+"""
+
+
+def rolling(folder: Path, operation: str) -> Path:
+    """A release that does one thing more to the records."""
+    release = release_of(folder)
+    before = sorted(path.stem for path in (release / "workshop/core/migrations").glob("0*.py"))[-1]
+    (release / "workshop/core/migrations/0098_more.py").write_text(MORE.format(before=before, operation=operation))
+    return release
+
+
+def test_where_others_serve_the_same_records_only_what_adds_comes_in(shop: Installed, owner: Browser) -> None:
+    """One machine after the other: the version before goes on, over the same records."""
+    settings, there = settings_in_use(shop.places), titles(owner)
+    before = in_use(shop.places)
+    stops = rolling(shop.places.programs / "releases/stops", "RemoveField('turn', 'after')")
+    with pytest.raises(
+        ShopError, match=r"must not come in while another machine serves.*after.*make upgrade STOPPED=1"
+    ):
+        roll(shop.places, settings, stops, datetime.now(UTC))
+    assert in_use(shop.places) == before
+    adds = rolling(
+        shop.places.programs / "releases/adds", "AddField('turn', 'more', models.IntegerField(db_default=7))"
+    )
+    done = roll(shop.places, settings, adds, datetime.now(UTC))
+    assert done.backup.exists()
+    assert before is not None
+    assert (done.database, done.before) == (before.database, before.database)
+    now = in_use(shop.places)
+    assert now is not None
+    assert (now.release, now.database) == (adds, before.database)
+    new_job(owner, "by the version before")  # whose process goes on
+    assert len(titles(owner)) == len(there) + 1
+    assert roll(shop.places, settings, adds, datetime.now(UTC)).database == before.database  # the next machine
+
+
+def test_where_every_machine_has_stopped_any_version_comes_in(shop: Installed, owner: Browser) -> None:
+    release = rolling(shop.places.programs / "releases/stopped", "RunSQL('SELECT 1')")
+    (release / "workshop/core/migrations/0098_more.py").rename(release / "workshop/core/migrations/0099_more.py")
+    settings = settings_in_use(shop.places)
+    with pytest.raises(ShopError):
+        roll(shop.places, settings, release, datetime.now(UTC))
+    roll(shop.places, settings, release, datetime.now(UTC), stopped=True)
+    found = in_use(shop.places)
+    assert found is not None
+    assert found.release == release
+
+
+@pytest.mark.parametrize(("said", "wanted"), [("", False), ("db1", False), ("db1:3306,db2:3306", True)])
+def test_several_addresses_are_a_group(said: str, wanted: bool) -> None:
+    assert is_group({PREFIX + "DB_HOST": said}) is wanted
+
+
+def test_what_pages_of_the_version_before_ask_for_stays(tmp_path: Path) -> None:
+    assets, static = tmp_path / "before/web/dist/assets", tmp_path / "static"
+    assets.mkdir(parents=True)
+    (static / "assets").mkdir(parents=True)
+    for name in ("page-old.js", "shared-1.css"):
+        (assets / name).write_text("before")
+    (static / "assets/shared-1.css").write_text("now")
+    assert keep_assets(tmp_path / "before", static) == 1
+    assert (static / "assets/page-old.js").read_text() == "before"
+    assert (static / "assets/shared-1.css").read_text() == "now"
+    assert keep_assets(tmp_path / "before", static) == 0

@@ -34,10 +34,12 @@ import pyrage
 from tools.demo import is_taken
 from tools.shop import install as installing
 from tools.shop.archive import backups_in
+from tools.shop.assets import keep_assets
 from tools.shop.backup import ROOT, back_up, manage, same_device, target_of
 from tools.shop.in_use import in_use, release_in_use, served_by, settings_in_use, switch
 from tools.shop.places import PREFIX, Places, ShopError, environment_of
 from tools.shop.restore import restore
+from tools.shop.rolling import is_group, roll
 from tools.shop.server import Server, data_folder, grant, private_command, wait_for
 from tools.shop.units import USER
 from tools.shop.upgrade import upgrade
@@ -127,7 +129,7 @@ def install() -> None:
         print(f"systemd does not run here: `{command} run` starts it, then `{command} first-link`.")
 
 
-def bring_in() -> None:
+def bring_in(rest: list[str]) -> None:
     """As root: put the release of this folder in its place, then upgrade as the shop's own user, then start it."""
     here = places()
     if os.getuid() != 0:
@@ -135,10 +137,11 @@ def bring_in() -> None:
     release = installing.put_release(here, installing.release_name())
     if release_in_use(here) == release:
         raise ShopError(f"{release.name} is in use already.")
+    keep_assets(release_in_use(here), release / "static")
     # by the release's own Python, from its own folder: the shop's user need not be able to read this one
     own = pwd.getpwnam(USER) if here.root == Path("/") else pwd.getpwuid(os.getuid())
     done = subprocess.run(
-        [str(release / ".venv/bin/python"), "-m", "tools.shop", "bring-in", str(release)],
+        [str(release / ".venv/bin/python"), "-m", "tools.shop", "bring-in", str(release), *rest],
         cwd=release, user=own.pw_uid, group=own.pw_gid, extra_groups=[], check=False,
     )  # fmt: skip
     if done.returncode:
@@ -152,7 +155,11 @@ def bring_in() -> None:
 def switched(settings: dict[str, str], rest: list[str]) -> None:
     """Bring a release that is in its place into use, as the shop's own user."""
     release = Path(rest[0])
-    done = upgrade(places(), settings, release, datetime.now(UTC))
+    stopped = "--stopped" in rest[1:]
+    if is_group(settings):
+        done = roll(places(), settings, release, datetime.now(UTC), stopped=stopped)
+    else:
+        done = upgrade(places(), settings, release, datetime.now(UTC))
     print(f"{release.name} is in use, with the database {done.database}; before it {done.before}.")
     print(f"To go back: plain-shank restore {done.backup}; it says what is lost.")
 
@@ -228,7 +235,7 @@ def main() -> int:
         print(__doc__)
         return 0
     if said.what == "upgrade":
-        bring_in()
+        bring_in(said.rest)
         return 0
     as_own_user()
     settings = settings_in_use(places())

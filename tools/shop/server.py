@@ -8,6 +8,7 @@ from __future__ import annotations
 import contextlib
 import os
 import re
+import socket
 import subprocess
 import tempfile
 import time
@@ -18,6 +19,7 @@ from typing import IO
 
 from tools.mariadb import LOG, SQL_MODE, made_ready, private, tool, whoever_starts
 from tools.shop.places import OWN_DATABASE, PREFIX, Places, ShopError
+from workshop.environment import hosts_and_ports
 
 NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]{0,50}")
 PACKET = "--max-allowed-packet=256M"
@@ -105,9 +107,23 @@ class Server:
             if get["SOCKET"]:
                 file.write(f'socket="{get["SOCKET"]}"\n')
             else:
-                file.write(f'host="{get["HOST"] or "127.0.0.1"}"\nport={get["PORT"] or "3306"}\n')
+                host, port = self._address()
+                file.write(f'host="{host}"\nport={port}\n')
             file.flush()
             yield f"--defaults-file={file.name}"
+
+    def _address(self) -> tuple[str, int]:
+        """Where it is; of several nodes the first that can be reached."""
+        said = [part.strip() for part in self.settings.get(PREFIX + "DB_HOST", "").split(",") if part.strip()]
+        port = int(self.settings.get(PREFIX + "DB_PORT") or 3306)
+        try:
+            there = hosts_and_ports(said or ["127.0.0.1"], port)
+        except ValueError as problem:
+            raise ShopError(f"{PREFIX}DB_HOST: {problem}") from None
+        for host, number in there[:-1]:
+            with contextlib.suppress(OSError), socket.create_connection((host, number), timeout=2):
+                return host, number
+        return there[-1]
 
     def ask(self, sql: str, database: str = "") -> str:
         """Run SQL, its rows one a line; raises ShopError with what the server said."""
@@ -123,9 +139,9 @@ class Server:
         """What is in the database at one moment, as SQL, one row a line; raises ShopError where it breaks off."""
         with self._login() as login, tempfile.TemporaryFile() as words:
             command = [
-                tool("mariadb-dump"), login, "--single-transaction", "--quick", "--skip-lock-tables", "--hex-blob",
-                "--skip-extended-insert", "--no-autocommit", "--skip-comments", "--no-tablespaces",
-                "--default-character-set=utf8mb4", PACKET, self.name,
+                tool("mariadb-dump"), login, "--single-transaction", "--quick", "--skip-lock-tables",
+                "--skip-add-locks", "--skip-disable-keys", "--hex-blob", "--skip-extended-insert", "--no-autocommit",
+                "--skip-comments", "--no-tablespaces", "--default-character-set=utf8mb4", PACKET, self.name,
             ]  # fmt: skip
             process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=words)
             assert process.stdout is not None
