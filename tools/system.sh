@@ -26,6 +26,12 @@ case "${1:-app}" in
     need chromium-headless-shell chromium-headless-shell
     need faketime faketime
     ;;
+  cluster)
+    [ -x /usr/bin/wsrep_sst_rsync ] && [ -e /usr/lib/galera/libgalera_smm.so ] || wanted+=(mariadb-server)
+    need rsync rsync
+    need ip iproute2
+    need haproxy haproxy
+    ;;
 esac
 if ((${#wanted[@]})); then
   mapfile -t wanted < <(printf '%s\n' "${wanted[@]}" | sort -u)
@@ -39,7 +45,23 @@ if ((${#wanted[@]})); then
   fi
   echo "Installing ${wanted[*]} from Debian."
   "${as_root[@]}" apt-get update -qq
-  "${as_root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${wanted[@]}"
+  # Debian's own servers would start at once, and at every start of the machine: neither is wanted here
+  policy=/usr/sbin/policy-rc.d made=
+  if [ "${1:-app}" = cluster ] && [ ! -e "$policy" ]; then
+    printf '#!/bin/sh\nexit 101\n' | "${as_root[@]}" tee "$policy" >/dev/null
+    "${as_root[@]}" chmod 755 "$policy"
+    made=yes
+  fi
+  status=0
+  "${as_root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${wanted[@]}" \
+    || status=$?
+  [ -z "$made" ] || "${as_root[@]}" rm -f "$policy"
+  if [ "${1:-app}" = cluster ] && command -v systemctl >/dev/null 2>&1; then
+    for one in mariadb-server:mariadb haproxy:haproxy rsync:rsync; do
+      [[ " ${wanted[*]} " != *" ${one%:*} "* ]] || "${as_root[@]}" systemctl -q disable "${one#*:}" || true
+    done
+  fi
+  [ "$status" = 0 ] || exit "$status"
 fi
 if [ "${1:-app}" = app ]; then
   version=$(PATH="$PWD/.tools/node/bin:$PATH" node --version 2>/dev/null || echo v0.0)

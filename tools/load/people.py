@@ -66,8 +66,12 @@ class Person:
 
     def begin(self) -> None:
         """Another ring."""
-        self.job = self.ask("POST", "/api/jobs", {"title": f"load {self.nth}", "order": ORDER})
+        self.job = self.ask("POST", "/api/jobs", {"title": f"load {self.nth}", "order": self.order()})
         self.at = 0
+
+    def order(self) -> dict[str, Any]:
+        """What is ordered."""
+        return ORDER
 
     def do(self, kind: str) -> None:
         """Ask for one thing of this kind."""

@@ -1,0 +1,89 @@
+"""People who work on while machines die: each change has a key, and is sent until it is answered, as a page does."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import time
+import urllib.error
+import urllib.request
+import uuid
+from collections import Counter
+from dataclasses import dataclass
+from typing import Any
+
+from tools.load.people import Person
+
+PAUSE_S, GIVEN_UP_S = 0.25, 60.0
+#: What is sent again: nobody answered, or who did could not.
+AGAIN = (500, 502, 503, 504)
+
+
+@dataclass(frozen=True)
+class Asked:
+    """One thing that was asked: from when until it was answered [s], and how often it was sent."""
+
+    begun: float
+    ended: float
+    times: int
+
+
+class Worker(Person):
+    """A person whose device sends again what was not answered; what was acknowledged is counted."""
+
+    def __init__(self, url: str, username: str, password: str, nth: int) -> None:
+        self.asked: list[Asked] = []
+        self.done: Counter[str] = Counter()
+        self.titles: list[str] = []
+        self.refusals: Counter[str] = Counter()
+        super().__init__(url, username, password, nth)
+
+    def ask(self, method: str, path: str, body: Any = None) -> Any:
+        """The answer, however often it has to be asked for; raises HTTPError for a refusal."""
+        key, begun, times = uuid.uuid4().hex, time.monotonic(), 0
+        while True:
+            times += 1
+            try:
+                said = self.send(method, path, body, key)
+            except urllib.error.HTTPError as problem:
+                if problem.code not in AGAIN or time.monotonic() - begun > GIVEN_UP_S:
+                    raise
+                self.refusals[f"{problem.code} {problem.read()[:120].decode(errors='replace')}"] += 1
+            except (OSError, http.client.HTTPException) as problem:
+                if time.monotonic() - begun > GIVEN_UP_S:
+                    raise
+                self.refusals[type(problem).__name__] += 1
+            else:
+                self.asked.append(Asked(begun, time.monotonic(), times))
+                return said
+            time.sleep(PAUSE_S)
+
+    def send(self, method: str, path: str, body: Any = None, key: str = "", url: str = "") -> Any:
+        """Send it once, with its key; ``url`` names one process of the application instead of the balancer."""
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request((url or self.url) + path, data, method=method)  # noqa: S310 (our own)
+        request.add_header("Content-Type", "application/json")
+        request.add_header("X-CSRFToken", next((c.value or "" for c in self.jar if c.name == "csrftoken"), ""))
+        if url:  # a cookie is for one host: another process is the same application
+            request.add_header("Cookie", "; ".join(f"{c.name}={c.value}" for c in self.jar))
+        if key and method != "GET":
+            request.add_header("Idempotency-Key", key)
+        with self.opener.open(request, timeout=45) as answer:
+            return json.loads(answer.read() or b"null")
+
+    def begin(self) -> None:
+        """Another ring, of a name of its own."""
+        title = f"load {self.nth} {uuid.uuid4().hex[:12]}"
+        self.job = self.ask("POST", "/api/jobs", {"title": title, "order": self.order()})
+        self.titles.append(title)
+        self.at = 0
+
+    def do(self, kind: str) -> None:
+        """Ask for one thing of this kind, and count it once it is acknowledged."""
+        super().do(kind)
+        self.done[kind] += 1
+
+    def longest_since(self, since: float) -> Asked:
+        """What had to be waited for longest of all that ended after a moment."""
+        later = (one for one in self.asked if one.ended >= since)
+        return max(later, key=lambda one: one.ended - max(one.begun, since))
