@@ -26,7 +26,7 @@ from ringcraft.heat.picture import work
 from ringcraft.schema import to_json
 from ringcraft.styles import STYLES, ring
 from ringcraft.styles.orders import first_order
-from tools import bench_cuts, bench_day, bench_drawer, bench_keys, bench_record, demo
+from tools import bench_cuts, bench_day, bench_drawer, bench_keys, bench_nodes, bench_record, demo
 from tools.mariadb import free_port, start
 
 ORDER: dict[str, Any] = {
@@ -235,6 +235,7 @@ def main() -> None:
         bench_drawer.measure(shop, say)
         bench_record.measure(shop, say)
         say("a card", shop.against_bare("/api/jobs/1", rounds=40))
+    bench_nodes.measure()
     print(f"first load without fonts {first_load_kb():.1f} kB gzipped (wanted: under 100)")
 
 

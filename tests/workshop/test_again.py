@@ -13,7 +13,7 @@ from django.test import Client
 from tests.stock import scrap
 from tests.workshop.conftest import PASSWORD, Shop
 from workshop.core.models import Sent
-from workshop.core.tries import Tries
+from workshop.core.tries import Tries, run_again
 from workshop.people.models import OpenSession
 from workshop.stock import bringing
 from workshop.stock.models import StockItem
@@ -200,3 +200,42 @@ def test_each_try_has_a_connection_of_its_own(ours: Shop, at_commit: Break) -> N
     ):
         ours.send("post", "/stock/items.csv", FILE, **{"Idempotency-Key": KEY})
     assert len(set(seen)) == 3
+
+
+def test_what_runs_beside_requests_is_run_again_where_it_was_refused() -> None:
+    left = [2]
+
+    def do() -> str:
+        if left[0]:
+            left[0] -= 1
+            raise told(1213)
+        return "done"
+
+    assert run_again(do) == "done"
+    left[0] = 3
+    with pytest.raises(OperationalError):
+        run_again(do)
+    left[0] = 1
+    with pytest.raises(OperationalError, match="told"):
+        run_again(lambda: (_ for _ in ()).throw(told(2013)))
+
+
+def test_waiting_for_a_node_that_is_lost_is_said_and_asked_again(
+    ours: Shop, settings: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from workshop.nodes.base import DatabaseWrapper
+
+    left = [1]
+
+    def unlucky(self: Any) -> None:
+        if left[0]:
+            left[0] -= 1
+            raise told(2013)
+
+    monkeypatch.setattr(DatabaseWrapper, "sees_what_was_written", unlucky)
+    monkeypatch.setitem(settings.DATABASES["default"], "NODES", [("one", 1), ("two", 2)])
+    monkeypatch.setattr(DatabaseWrapper, "nodes", [])  # the tests' own server is reached as ever
+    ours.client.cookies["wrote"] = "1"
+    assert ours.send("get", "/customers").status_code == 200
+    left[0] = 2
+    assert ours.send("get", "/customers").status_code == 503

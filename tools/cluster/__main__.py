@@ -100,6 +100,7 @@ def cluster(port: int) -> int:
         demo.prepare(own)
         applications = [Application(f"application-{nth}", "127.0.0.1", free_port(), own) for nth in (1, 2)]
         for one in applications:
+            one.log = demo.VAR / f"{one.name}.log"
             one.start()
         until_ready(applications)
         balancer = Balancer(demo.VAR, f"127.0.0.1:{port}", applications)

@@ -174,6 +174,7 @@ class Group:
             "--skip-name-resolve",
             "--skip-log-bin",
             "--binlog-format=ROW",
+            "--binlog-annotate-row-events=OFF",  # each statement would be sent along in words, photographs twice
             "--innodb-autoinc-lock-mode=2",
             "--character-set-server=utf8mb4",
             "--collation-server=utf8mb4_unicode_520_ci",
@@ -190,9 +191,10 @@ class Group:
             f"--wsrep-node-incoming-address={node.address}",
             "--wsrep-sst-method=rsync",
             f"--wsrep-sst-receive-address={node.host}:{node.group_port + 2}",
-            f"--wsrep-sst-donor={others[0]},",  # the one that is asked last; any other where it is away
             f"--wsrep-provider-options={';'.join(f'{key}={value}' for key, value in provider.items())}",
         ]
+        if others:  # the one that is asked last; any other where it is away
+            options.append(f"--wsrep-sst-donor={others[0]},")
         return options if node.durable else [*options, "--innodb-flush-log-at-trx-commit=0"]
 
     def wait(self, node: Node, seconds: float = READY_S) -> None:

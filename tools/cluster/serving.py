@@ -56,6 +56,7 @@ class Application:
     environment: dict[str, str] = field(repr=False)
     within: tuple[str, ...] = ()
     source: Path = ROOT
+    log: Path = Path(os.devnull)
     process: subprocess.Popen[bytes] | None = field(default=None, repr=False)
 
     @property
@@ -63,7 +64,7 @@ class Application:
         """Where the balancer reaches it."""
         return f"{self.host}:{self.port}"
 
-    def start(self, log: int | None = None) -> None:
+    def start(self) -> None:
         """Start it; whoever asks waits for ``/ready``."""
         command = [
             *self.within, sys.executable, "-m", "gunicorn", APPLICATION,
@@ -71,9 +72,10 @@ class Application:
             "--workers", "2", "--threads", "8", "--preload", "--no-control-socket", "--log-level", "warning",
             "--graceful-timeout", "20",
         ]  # fmt: skip
-        self.process = subprocess.Popen(
-            command, cwd=self.source, env=self.environment, start_new_session=True, stderr=log, stdout=log
-        )
+        with self.log.open("ab") as log:
+            self.process = subprocess.Popen(
+                command, cwd=self.source, env=self.environment, start_new_session=True, stderr=log, stdout=log
+            )
 
     def is_ready(self) -> bool:
         """Whether it says that it can serve."""

@@ -34,7 +34,7 @@ try:
 except urllib.error.HTTPError as problem:
     print(problem.code, problem.read().decode())
 """
-TRIES, ALONE = 60, "has lost the others"
+TRIES, ALONE, MOST_SMALL = 60, "has lost the others", 3
 
 
 def same(what: str, one: Any, other: Any) -> None:
@@ -64,10 +64,25 @@ def another_process_knows(machines: Machines, word: str) -> None:
     same("a job with a wait", here, there)
     if not re.search(r'"ready_at": "\d', json.dumps(here)):
         raise SystemExit("no timer runs after a step with a wait")
+    _same_streams(machines, worker, first, second)
     for url, times in ((first, 8), (second, 1)):
         said = [_wrong_password(worker, url) for _ in range(times)]
     same("a throttle", said, [429])
-    print("  sessions, keys, timers and the throttle hold over both processes", flush=True)
+    print("  sessions, keys, timers, screens, files and the throttle hold over both processes", flush=True)
+
+
+def _same_streams(machines: Machines, worker: Worker, first: str, second: str) -> None:
+    """A screen that asks whether anything changed goes on at the other process; a file comes whole from either."""
+    tag = worker.raw("/api/day/pulse", first).headers["ETag"]
+    try:
+        status = worker.raw("/api/day/pulse", second, tag).status
+        raise SystemExit(f"a screen was told that something changed: {status}")
+    except urllib.error.HTTPError as answer:
+        same("a screen that has seen it already", answer.code, 304)
+    files = [worker.raw("/api/stock/movements.csv", url).read() for url in (first, second)]
+    same("a file", files[0], files[1])
+    if len(files[0].splitlines()) < MOST_SMALL:
+        raise SystemExit("a file of movements has none")
 
 
 def _wrong_password(worker: Worker, url: str) -> int:

@@ -89,7 +89,8 @@ def start(machines: Machines) -> None:
             f"application-{nth}", network.host(nth), 8000, machines.environment(*order), network.within(nth)
         )
         machines.applications.append(one)
-        one.start(log=os.open(folder / f"application-{nth}.log", os.O_WRONLY | os.O_CREAT | os.O_APPEND, 0o600))
+        one.log = folder / f"application-{nth}.log"
+        one.start()
     until_ready(machines.applications)
     machines.balancer = Balancer(folder, f"{HERE}:8420", machines.applications)
     machines.balancer.start()

@@ -71,6 +71,14 @@ class Worker(Person):
         with self.opener.open(request, timeout=45) as answer:
             return json.loads(answer.read() or b"null")
 
+    def raw(self, path: str, url: str, seen: str = "") -> Any:
+        """What one process answers, as it is; ``seen`` is the mark of what was seen before."""
+        request = urllib.request.Request(url + path)  # noqa: S310 (our own)
+        request.add_header("Cookie", "; ".join(f"{c.name}={c.value}" for c in self.jar))
+        if seen:
+            request.add_header("If-None-Match", seen)
+        return self.opener.open(request, timeout=45)
+
     def begin(self) -> None:
         """Another ring, of a name of its own."""
         title = f"load {self.nth} {uuid.uuid4().hex[:12]}"

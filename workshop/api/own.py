@@ -6,9 +6,11 @@ from typing import Any, cast
 
 from django.conf import settings
 from django.db import connection
+from django.db.utils import DatabaseError, InterfaceError
 from django.http import HttpRequest, HttpResponse
 
 from workshop.api.again import CHANGES, Next
+from workshop.api.problems import problem_answer
 
 WROTE, FOR_S = "wrote", 10
 
@@ -28,7 +30,11 @@ class SeesOwn:
         if not settings.DATABASES["default"].get("NODES") or not request.path.startswith("/api/"):
             return self.get_response(request)
         if WROTE in request.COOKIES:
-            cast(Any, connection).sees_what_was_written()
+            try:
+                cast(Any, connection).sees_what_was_written()
+            except (DatabaseError, InterfaceError) as problem:
+                cast(Any, request).database_problem = problem
+                return problem_answer(503)
         response = self.get_response(request)
         if request.method in CHANGES and response.status_code < 300:
             response.set_cookie(

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from time import monotonic
+from typing import TypeVar
 
 from django.db import connection
 from django.db.utils import DatabaseError, InterfaceError, OperationalError
@@ -47,6 +49,9 @@ def is_of_opening(problem: BaseException) -> bool:
     return bool(getattr(problem.__cause__, "at_opening", False))
 
 
+T = TypeVar("T")
+
+
 class Tries:
     """How often one thing is tried: at most three times within eight seconds, each with a new connection."""
 
@@ -71,3 +76,21 @@ class Tries:
         if code_of(problem) == WAITED and not getattr(problem, "at_commit", False):
             return took >= LEAST_WAIT_S
         return code_of(problem) in (*REFUSED, *LOST)
+
+
+def run_again(do: Callable[[], T]) -> T:
+    """Carry out what is one transaction, and again where the database refused it.
+
+    Raises what the database said in the end, and at once where nobody knows whether it was carried out. Within
+    another transaction it is carried out once: whoever has that one runs it again.
+    """
+    if connection.in_atomic_block:
+        return do()
+    tries = Tries()
+    while True:
+        tries.begin()
+        try:
+            return do()
+        except OperationalError as problem:
+            if code_of(problem) not in REFUSED or not tries.may_come_again(problem):
+                raise

@@ -19,6 +19,7 @@ from ringcraft.day.answer import DayAnswer, plan_of
 from ringcraft.day.asking import DayRequest
 from workshop.core.holding import hold
 from workshop.core.models import Event
+from workshop.core.tries import run_again
 from workshop.day.bench import Bench, bench_of
 from workshop.day.models import ShownPlan
 from workshop.day.view import DayView, moved_words, view_of
@@ -103,11 +104,13 @@ def settle(shop: Workshop, now: datetime, zone: str = "") -> Plan:
     if _holds(shown, stamp, now):
         return _kept(shown)
     free = Q(claimed_at=None) | Q(claimed_at__lt=now - CLAIM) | ~Q(claim=stamp)
-    if not ShownPlan.objects.filter(free, pk=shown.pk).update(claim=stamp, claimed_at=now):
+    if not run_again(lambda: ShownPlan.objects.filter(free, pk=shown.pk).update(claim=stamp, claimed_at=now)):
         return replace(plan_now(shop, now, zone), working=True)
     bench, asked, answer = _planned(shop, now, zone, shown if shown.made_at else None, moves=None)
     view, says = view_of(bench, asked, answer), _says(shop.pk, shown if shown.made_at else None, bench, answer)
-    with transaction.atomic():
+
+    @transaction.atomic
+    def keep() -> None:
         row = hold(ShownPlan.objects.filter(pk=shown.pk)).first()
         if row is not None and row.claim == stamp:
             row.stamp, row.made_at, row.version = stamp, now, row.version + 1
@@ -115,6 +118,8 @@ def settle(shop: Workshop, now: datetime, zone: str = "") -> Plan:
             row.plan = _to_keep(bench, answer, view, says)
             row.claim, row.claimed_at = "", None
             row.save()
+
+    run_again(keep)
     return Plan(view, True, False, says)
 
 

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
+from functools import partial
 
 from django.db import transaction
 from django.db.models import QuerySet
 
 from workshop.core.holding import hold_one
+from workshop.core.tries import run_again
 from workshop.jobs.models import Job
 
 log = logging.getLogger(__name__)
@@ -29,8 +31,12 @@ def catch_up(waiting: Callable[[QuerySet[Job]], QuerySet[Job]], reckon: Callable
         for pk in keys:
             seen = pk
             try:
-                with transaction.atomic():
-                    reckon(hold_one(Job.objects.filter(pk=pk)))
+                run_again(partial(_one, reckon, pk))
                 done += 1
             except Exception:
                 log.exception("%s of job %s cannot be worked out", what, pk)
+
+
+@transaction.atomic
+def _one(reckon: Callable[[Job], None], pk: int) -> None:
+    reckon(hold_one(Job.objects.filter(pk=pk)))

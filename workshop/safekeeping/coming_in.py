@@ -15,13 +15,13 @@ from collections import Counter
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 from django.contrib.auth.hashers import make_password
 from django.core.exceptions import ValidationError
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
-from django.db import DatabaseError, models, transaction
+from django.db import DatabaseError, connection, models, transaction
 
 from ringcraft.errors import BadRequest
 from workshop.people.accounts import USERNAME
@@ -99,6 +99,7 @@ def bring_in(path: Path, names: Mapping[str, str] | None = None) -> Came:
     written: list[str] = []
     try:
         with _opened(path) as file, transaction.atomic():
+            cast(Any, connection).sends_in_pieces()
             return _Coming(file, dict(names or {}), written).whole()
     except NOT_OURS as problem:
         _forget(written)

@@ -16,6 +16,7 @@ from django.utils import timezone
 
 from ringcraft.money.feed import MOST_BYTES, TITLES, BadFeedError, FeedRead, is_absurd, read_feed
 from workshop.core.models import Turn
+from workshop.core.tries import run_again
 from workshop.core.turns import take_turn
 from workshop.people.models import Workshop
 from workshop.worth.models import FeedState, SeenPrice
@@ -88,8 +89,12 @@ def keep(workshop: Workshop, read: FeedRead, now: datetime) -> int:
 
     What was seen before, or is older than what is good, changes nothing.
     """
-    with _turn(workshop):
-        return _keep(workshop, read, now)
+
+    def kept() -> int:
+        with _turn(workshop):
+            return _keep(workshop, read, now)
+
+    return run_again(kept)
 
 
 @contextmanager
