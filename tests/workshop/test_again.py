@@ -239,3 +239,18 @@ def test_waiting_for_a_node_that_is_lost_is_said_and_asked_again(
     assert ours.send("get", "/customers").status_code == 200
     left[0] = 2
     assert ours.send("get", "/customers").status_code == 503
+
+
+def test_a_sign_in_that_is_run_again_keeps_its_guard_against_other_sites(ours: Shop, at_commit: Break) -> None:
+    """The token that a sign-in changes is the browser's again where it was undone."""
+    someone = Client(enforce_csrf_checks=True)
+    token = someone.get("/api/session").cookies["csrftoken"].value
+    at_commit(1213, 2)
+    body = {"username": ours.user.username, "password": PASSWORD}
+    answer = someone.post("/api/session", body, content_type="application/json", headers={"X-CSRFToken": token})
+    assert answer.status_code == 200
+    changed = answer.cookies["csrftoken"].value
+    made = someone.post(
+        "/api/customers", {"name": "Pym"}, content_type="application/json", headers={"X-CSRFToken": changed}
+    )
+    assert made.status_code == 201

@@ -2,8 +2,8 @@
 
 Bytes are those that a group of nodes sends to each other for it (the write set), and those of its rows in the tables;
 queries are those that the server counted. People work at a bench's pace (``tools.load.people``), more and more of
-them, until 95 of 100 answers of a kind but photographs take 300 ms: a thread stands for several of them. Figures of this machine on
-this day.
+them, until 95 of 100 answers of a kind but photographs take 300 ms: a thread stands for several. Figures of this
+machine on this day.
 """
 
 from __future__ import annotations
@@ -50,16 +50,13 @@ def cost(group: Group, what: str, do: Callable[[], None]) -> None:
     print(f"{what:<14}{bytes_:10,.0f} bytes in {sets_:4.1f} write sets, {queries:5.1f} queries", flush=True)
 
 
-def rows(group: Group) -> None:
-    """Print what a row of each large table takes, as the server reckons it."""
-    for table in TABLES:
-        sizes = "SELECT table_rows, data_length + index_length FROM information_schema.tables"
-        this = f"table_schema = 'plain_shank' AND table_name = '{table}'"
-        said = group.nodes[0].query(f"ANALYZE TABLE plain_shank.{table}; {sizes} WHERE {this}")
-        count, length = said.strip().split("\n")[-1].split("\t")
-        print(
-            f"{table:<20}{int(count):7,} rows, {int(length) / max(1, int(count)):10,.0f} bytes a row with its indexes"
-        )
+def row_of(group: Group, table: str) -> None:
+    """Print what a row of a table takes, as the server reckons it."""
+    sizes = "SELECT table_rows, data_length + index_length FROM information_schema.tables"
+    this = f"table_schema = 'plain_shank' AND table_name = '{table}'"
+    said = group.nodes[0].query(f"ANALYZE TABLE plain_shank.{table}; {sizes} WHERE {this}")
+    count, length = map(int, said.strip().split("\n")[-1].split("\t"))
+    print(f"{table:<20}{count:7,} rows, {length / max(1, count):10,.0f} bytes a row with its indexes", flush=True)
 
 
 def most(side: Side) -> None:
@@ -109,10 +106,11 @@ def main() -> None:
         with sides(folder) as (server, three, group):
             person = three.people[0]
             cost(group, "a job", person.begin)
-            for kind in ("tick", "measure", "photograph", "bench", "card", "plan"):
+            for kind in ("tick", "measure", "photograph", "pulse", "bench", "card", "plan"):
                 person.begin()
                 cost(group, kind, lambda kind=kind: person.do(kind))  # type: ignore[misc]
-            rows(group)
+            for table in TABLES:
+                row_of(group, table)
             if not given.costs:
                 most(server)
                 most(three)
