@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+from base64 import b64decode
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -15,16 +16,20 @@ from django.db.transaction import TransactionManagementError
 from django.test.utils import CaptureQueriesContext
 
 from ringcraft.joint.asking import JointSeen
+from tests.resizes import picture
 from tests.stock import put_in, scrap
 from tests.workshop.conftest import Shop
 from workshop.core.holding import Held, hold
-from workshop.core.models import Turn
+from workshop.core.models import Event, Turn
 from workshop.environment import addresses
+from workshop.jobs.actions import tick_step
 from workshop.jobs.joints import keep_look, newest_look
 from workshop.jobs.measures import Taken, measures_now, take_measure
-from workshop.jobs.models import Job, JointLook, Measure
+from workshop.jobs.models import Job, JobPhoto, JointLook, Measure, StepDone
+from workshop.jobs.photos import add_photo
 from workshop.nodes import serving, skipped
 from workshop.nodes.base import DatabaseWrapper
+from workshop.safekeeping.erasing import erase_customer
 from workshop.stock.actions import ByHand, move_by_hand
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -316,3 +321,36 @@ def test_every_table_that_is_held_can_be_read_by_its_key() -> None:
         if issubclass(model, Held):
             assert isinstance(model._meta.get_field("turns"), models.PositiveBigIntegerField)
             assert model._meta.get_field("turns").db_default == 0  # the version before may add rows meanwhile
+
+
+@pytest.mark.django_db
+def test_photographs_and_steps_stand_in_the_order_they_came_whatever_their_ids_are(ours: Shop) -> None:
+    job = ours.job()
+    for side in ("before", "after"):
+        add_photo(ours.actor, job, side, b64decode(picture()))
+    for key in ("cut", "scribe"):
+        tick_step(ours.actor, job, key, True)
+    for rows in (JobPhoto.objects.filter(job=job), StepDone.objects.filter(job=job)):
+        first, second = rows
+        rows.filter(pk=first.pk).update(id=second.pk + 100)
+    assert [row.side for row in JobPhoto.objects.filter(job=job)] == ["before", "after"]
+    assert [row.key for row in StepDone.objects.filter(job=job)] == ["cut", "scribe"]
+
+
+@pytest.mark.django_db
+def test_the_history_is_told_by_time_and_not_by_id(ours: Shop) -> None:
+    job = ours.job()
+    tick_step(ours.actor, job, "cut", True)
+    made, ticked = Event.objects.filter(kind="job", thing_id=job.pk)
+    Event.objects.filter(pk=made.pk).update(id=ticked.pk + 100)
+    told = ours.send("get", f"/jobs/{job.pk}/history").json()["items"]
+    assert [one["what"] for one in told] == ["ticked", "created"]
+
+
+@pytest.mark.django_db
+def test_who_is_erased_is_so_while_nobody_books(ours: Shop) -> None:
+    made = ours.send("post", "/customers", {"name": "Pym"}).json()
+    put_in(ours.actor, length_mm=100)
+    before = Turn.objects.get(workshop=ours.workshop, what="drawer").turns
+    erase_customer(ours.actor, made["id"])
+    assert Turn.objects.get(workshop=ours.workshop, what="drawer").turns > before

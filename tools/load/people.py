@@ -70,7 +70,7 @@ class Person:
         )
         request.add_header("Content-Type", "application/json")
         request.add_header("X-CSRFToken", next((c.value or "" for c in self.jar if c.name == "csrftoken"), ""))
-        if method != "GET" and not path.startswith("/api/session"):
+        if method != "GET" and not path.startswith(("/api/session", "/api/plan")):
             request.add_header("Idempotency-Key", uuid.uuid4().hex)
         with self.opener.open(request, timeout=60) as answer:
             return json.loads(answer.read() or b"null")
