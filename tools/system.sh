@@ -39,7 +39,9 @@ if ((${#wanted[@]})); then
   if [ "$(id -u)" != 0 ]; then
     as_root=(sudo)
     if ! command -v sudo >/dev/null 2>&1 || { [ ! -t 0 ] && ! sudo -n true 2>/dev/null; }; then
-      echo "Run as root, then again: apt-get update && apt-get install -y --no-install-recommends ${wanted[*]}" >&2
+      line="apt-get update && apt-get install -y --no-install-recommends ${wanted[*]}"
+      [ "${1:-app}" != cluster ] || line="$PWD/tools/system.sh cluster"  # starts none of Debian's servers
+      echo "Run as root, then again: $line" >&2
       exit 1
     fi
   fi

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import ast
+import subprocess
+import sys
 from base64 import b64decode
 from collections.abc import Iterator
 from pathlib import Path
@@ -268,6 +270,12 @@ def test_where_none_serves_it_is_said_why(clock: list[float]) -> None:
     )  # fmt: skip
 
 
+def test_several_that_do_not_serve_are_told_together(clock: list[float]) -> None:
+    with pytest.raises(MySQLdb.OperationalError) as told:
+        chosen({"one": Node(**LOST), "two": None, "three": None})
+    assert told.value.args[1] == "1 of 3 has lost the others, 2 of 3 do not answer"
+
+
 def test_what_a_worker_found_out_all_that_were_forked_know(clock: list[float]) -> None:
     import os
 
@@ -276,6 +284,15 @@ def test_what_a_worker_found_out_all_that_were_forked_know(clock: list[float]) -
         os._exit(0)
     os.waitpid(child, 0)
     assert [skipped.is_skipped(nth) for nth in range(4)] == [False, False, True, False]
+
+
+def test_the_workers_share_it_as_it_is_read_before_they_are_forked() -> None:
+    """By gunicorn's first process, with the application; each way of serving it does so (``--preload``)."""
+    code = "import sys, workshop.wsgi; print('workshop.nodes.skipped' in sys.modules)"
+    done = subprocess.run([sys.executable, "-c", code], cwd=ROOT, capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "True"
+    for name in ("demo.py", "shop/__main__.py", "cluster/serving.py"):
+        assert '"--preload"' in (ROOT / "tools" / name).read_text()
 
 
 @pytest.mark.django_db

@@ -15,10 +15,11 @@ from pathlib import Path
 
 from tools import demo
 from tools.cluster.nodes import Group, Node
-from tools.cluster.serving import Application, Balancer, until_ready
+from tools.cluster.serving import APPLICATION, Application, Balancer, until_ready
 from tools.mariadb import end, free_port, private, runs
 
 AT_ROOT = Path("/var/lib/plain-shank-cluster")
+NAMES = ("application-1", "application-2")
 
 
 def folder() -> Path:
@@ -44,7 +45,15 @@ def _three_free_ports() -> int:
 
 
 def end_orphans(group: Group) -> None:
-    """End the nodes that an earlier run left running when it was killed."""
+    """End what an earlier run left running when it was killed: what serves first, then the nodes."""
+    for name, argument in (*((name, APPLICATION) for name in NAMES), ("haproxy", str(demo.VAR / "haproxy.cfg"))):
+        pid_file = demo.VAR / f"{name}.pid"
+        with contextlib.suppress(OSError, ValueError):
+            pid = int(pid_file.read_text().strip())
+            if runs(pid, argument) and Path(f"/proc/{pid}/cwd").resolve() == demo.ROOT:
+                print(f"{name} was left running; it is ended first.")
+                end(pid, argument)
+        pid_file.unlink(missing_ok=True)
     for node in group.nodes:
         data = f"--datadir={node.folder / 'data'}"
         for path in Path("/proc").iterdir():
@@ -98,9 +107,9 @@ def cluster(port: int) -> int:
         group.start()
         own = environment(group)
         demo.prepare(own)
-        applications = [Application(f"application-{nth}", "127.0.0.1", free_port(), own) for nth in (1, 2)]
+        applications = [Application(name, "127.0.0.1", free_port(), own) for name in NAMES]
         for one in applications:
-            one.log = demo.VAR / f"{one.name}.log"
+            one.log, one.pid = demo.VAR / f"{one.name}.log", demo.VAR / f"{one.name}.pid"
             one.start()
         until_ready(applications)
         balancer = Balancer(demo.VAR, f"127.0.0.1:{port}", applications)

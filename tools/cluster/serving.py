@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -13,7 +14,7 @@ import urllib.request
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from tools.mariadb import tool
+from tools.mariadb import SBIN
 
 ROOT = Path(__file__).resolve().parents[2]
 APPLICATION = "workshop.wsgi:application"
@@ -57,6 +58,7 @@ class Application:
     within: tuple[str, ...] = ()
     source: Path = ROOT
     log: Path = Path(os.devnull)
+    pid: Path | None = None
     process: subprocess.Popen[bytes] | None = field(default=None, repr=False)
 
     @property
@@ -70,7 +72,7 @@ class Application:
             *self.within, sys.executable, "-m", "gunicorn", APPLICATION,
             "--config", str(self.source / "gunicorn.conf.py"), "--bind", self.address,
             "--workers", "2", "--threads", "8", "--preload", "--no-control-socket", "--log-level", "warning",
-            "--graceful-timeout", "20",
+            "--graceful-timeout", "20", *(("--pid", str(self.pid)) if self.pid else ()),
         ]  # fmt: skip
         with self.log.open("ab") as log:
             self.process = subprocess.Popen(
@@ -121,6 +123,13 @@ def until_ready(applications: list[Application], seconds: float = 180) -> None:
             raise SystemExit(f"{one.name} is not ready: {why}")
 
 
+def _haproxy() -> str:
+    found = shutil.which("haproxy", path=f"{os.environ.get('PATH', '')}:{SBIN}")
+    if found is None:
+        raise SystemExit("HAProxy is not installed: run tools/system.sh cluster.")
+    return found
+
+
 class Balancer:
     """HAProxy on one address, before some processes of the application."""
 
@@ -128,7 +137,7 @@ class Balancer:
         self, folder: Path, listen: str, applications: list[Application], balance: str = "roundrobin"
     ) -> None:
         servers = "\n".join(f"  server {one.name} {one.address}" for one in applications)
-        self.config = folder / "haproxy.cfg"
+        self.config, self.pid = folder / "haproxy.cfg", folder / "haproxy.pid"
         self.config.write_text(
             BALANCER.format(listen=listen, balance=balance, servers=servers, host=applications[0].host)
         )
@@ -137,7 +146,7 @@ class Balancer:
     def start(self) -> None:
         """Start it in the foreground of this program."""
         self.process = subprocess.Popen(
-            [tool("haproxy"), "-db", "-f", str(self.config)], start_new_session=True,
+            [_haproxy(), "-db", "-f", str(self.config), "-p", str(self.pid)], start_new_session=True,
             stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
         )  # fmt: skip
 

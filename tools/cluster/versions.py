@@ -18,7 +18,9 @@ from tools.shop.assets import keep_assets
 if TYPE_CHECKING:
     from tools.cluster.test import Machines
 
-LEFT_OUT = shutil.ignore_patterns(".git", ".venv", ".tools", "var", "node_modules", "tests", "__pycache__", "docs")
+LEFT_OUT = shutil.ignore_patterns(
+    "static", ".git", ".venv", ".tools", "var", "node_modules", "tests", "__pycache__", "docs"
+)
 MIGRATION = """\
 from django.db import migrations, models
 

@@ -21,6 +21,8 @@ log = logging.getLogger(__name__)
 SERVES = {"wsrep_ready": "ON", "wsrep_cluster_status": "Primary", "wsrep_local_state_comment": "Synced"}
 _STATUS = f"SHOW GLOBAL STATUS WHERE Variable_name IN ({', '.join(repr(name) for name in SERVES)})"
 SILENT, ALONE, BEHIND = "does not answer", "has lost the others", "has not caught up with the others"
+#: The same of several.
+OF_MORE = {SILENT: "do not answer", ALONE: "have lost the others", BEHIND: "have not caught up with the others"}
 
 Node = tuple[str, int]
 
@@ -58,8 +60,12 @@ def opened(nodes: Sequence[Node], params: dict[str, Any], connect: Callable[[dic
             log.warning("node %s:%s %s", host, port, why)
         whys.append(why)
         skip(nth)
-    counts = [f"{whys.count(why)} of {len(nodes)} {why}" for why in (ALONE, BEHIND, SILENT) if why in whys]
-    raise MySQLdb.OperationalError(ER.UNKNOWN_COM_ERROR, ", ".join(counts))
+    raise MySQLdb.OperationalError(ER.UNKNOWN_COM_ERROR, ", ".join(_counted(whys)))
+
+
+def _counted(whys: Sequence[str]) -> list[str]:
+    counts = {why: whys.count(why) for why in (ALONE, BEHIND, SILENT)}
+    return [f"{n} of {len(whys)} {OF_MORE[why] if n > 1 else why}" for why, n in counts.items() if n]
 
 
 def _asked(connection: Any) -> str:
