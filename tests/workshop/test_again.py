@@ -14,6 +14,7 @@ from tests.stock import scrap
 from tests.workshop.conftest import PASSWORD, Shop
 from workshop.core.models import Sent
 from workshop.core.tries import Tries, run_again
+from workshop.people.accounts import new_person, one_time_link
 from workshop.people.models import OpenSession
 from workshop.stock import bringing
 from workshop.stock.models import StockItem
@@ -254,3 +255,25 @@ def test_a_sign_in_that_is_run_again_keeps_its_guard_against_other_sites(ours: S
         "/api/customers", {"name": "Pym"}, content_type="application/json", headers={"X-CSRFToken": changed}
     )
     assert made.status_code == 201
+
+
+def test_a_link_that_works_once_is_not_used_up_by_a_sign_in_that_failed(
+    ours: Shop, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Its password was set already when the line was lost: that is undone with the rest."""
+    from workshop.api import session
+
+    link = one_time_link(new_person(ours.workshop, "newcomer", "New Comer")).partition("#")[2]
+    left, real = [1], session.end_sessions
+
+    def unlucky(*args: Any, **named: Any) -> int:
+        if left[0]:
+            left[0] -= 1
+            raise told(2013)
+        return real(*args, **named)
+
+    monkeypatch.setattr(session, "end_sessions", unlucky)
+    body, someone = {"link": link, "password": "a long word of one’s own"}, Client()
+    for wanted in (503, 200):
+        answer = someone.post("/api/session/welcome", body, content_type="application/json")
+        assert answer.status_code == wanted
