@@ -13,7 +13,7 @@ from typing import Any
 import MySQLdb
 import pytest
 from django.apps import apps
-from django.db import connection, models, transaction
+from django.db import OperationalError, connection, models, transaction
 from django.db.transaction import TransactionManagementError
 from django.test.utils import CaptureQueriesContext
 
@@ -23,6 +23,7 @@ from tests.stock import put_in, scrap
 from tests.workshop.conftest import Shop
 from workshop.core.holding import Held, hold
 from workshop.core.models import Event, Turn
+from workshop.core.tries import code_of, is_of_opening
 from workshop.environment import addresses
 from workshop.jobs.actions import tick_step
 from workshop.jobs.joints import keep_look, newest_look
@@ -213,6 +214,9 @@ class Node:
     def close(self) -> None:
         self.open = False
 
+    def ping(self) -> None:
+        """It answers, whatever it says of itself."""
+
 
 NODES = [("one", 1), ("two", 2), ("three", 3)]
 LOST = {"wsrep_cluster_status": "non-Primary", "wsrep_ready": "OFF", "wsrep_local_state_comment": "Initialized"}
@@ -320,8 +324,6 @@ def test_whoever_wrote_waits_for_the_node_that_answers(ours: Shop, settings: Any
 
 @pytest.mark.django_db
 def test_a_group_that_cannot_agree_says_why(ours: Shop, monkeypatch: pytest.MonkeyPatch) -> None:
-    from django.db import OperationalError
-
     from workshop.api import customers
 
     def alone(*_: Any, **__: Any) -> Any:
@@ -371,3 +373,21 @@ def test_who_is_erased_is_so_while_nobody_books(ours: Shop) -> None:
     before = Turn.objects.get(workshop=ours.workshop, what="drawer").turns
     erase_customer(ours.actor, made["id"])
     assert Turn.objects.get(workshop=ours.workshop, what="drawer").turns > before
+
+
+@pytest.mark.parametrize("nodes", [[], [("127.0.0.1", 1), ("127.0.0.1", 2)]])
+def test_where_nothing_was_reached_it_is_marked(clock: list[float], nodes: list[Any]) -> None:
+    """So that nobody waits for three tries of what has asked every server already."""
+    there = {**connection.settings_dict, "HOST": "127.0.0.1", "PORT": "1", "NODES": nodes}
+    with pytest.raises(OperationalError) as told:
+        DatabaseWrapper(there, "elsewhere").ensure_connection()
+    assert is_of_opening(told.value)
+    assert code_of(told.value) == (1047 if nodes else 2002)
+
+
+@pytest.mark.parametrize(("node", "usable"), [(Node(), True), (Node(**LOST), False)])
+def test_a_kept_connection_to_a_node_that_does_not_serve_any_more_is_given_up(node: Node, usable: bool) -> None:
+    wrapper = DatabaseWrapper({**connection.settings_dict, "NODES": NODES}, "elsewhere")
+    wrapper.connection = node
+    assert wrapper.is_usable() is usable
+    wrapper.connection = None
