@@ -315,6 +315,7 @@ def test_whoever_wrote_waits_for_the_node_that_answers(ours: Shop, settings: Any
     monkeypatch.setattr(DatabaseWrapper, "sees_what_was_written", lambda self: waits.append(1))
     monkeypatch.setitem(settings.DATABASES["default"], "NODES", NODES)
     assert ours.send("get", "/customers").status_code == 200
+    assert "wrote" not in ours.send("post", "/customers", {"name": ""}).cookies
     assert waits == []
     answer = ours.send("post", "/customers", {"name": "Pym"})
     assert answer.cookies["wrote"]["max-age"] == 10
@@ -375,6 +376,7 @@ def test_who_is_erased_is_so_while_nobody_books(ours: Shop) -> None:
     assert Turn.objects.get(workshop=ours.workshop, what="drawer").turns > before
 
 
+@pytest.mark.django_db
 @pytest.mark.parametrize("nodes", [[], [("127.0.0.1", 1), ("127.0.0.1", 2)]])
 def test_where_nothing_was_reached_it_is_marked(clock: list[float], nodes: list[Any]) -> None:
     """So that nobody waits for three tries of what has asked every server already."""

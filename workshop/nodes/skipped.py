@@ -23,7 +23,7 @@ def is_skipped(nth: int) -> bool:
     if nth >= MOST:
         return False
     left: float = _TIME.unpack_from(_until, nth * _TIME.size)[0] - time.monotonic()
-    return 0 < left <= SKIPPED_S
+    return left > 0
 
 
 def forget() -> None:
