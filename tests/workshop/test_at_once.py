@@ -15,6 +15,7 @@ from tests.stock import key_of, put_in, sums_hold
 from tests.workshop.conftest import PASSWORD, Shop
 from workshop.jobs.measures import Taken, take_measure
 from workshop.people.accounts import enter_by_link, new_person, one_time_link
+from workshop.people.factor import new_codes, passes
 from workshop.stock.actions import ByHand, move_by_hand
 from workshop.stock.cuts import Selection, confirm, propose, take_back
 from workshop.stock.models import Movement, StockItem, TakenBack
@@ -135,3 +136,10 @@ def test_a_job_that_changed_meanwhile_is_not_cut_by_the_old_plan(ours: Shop, mon
     with pytest.raises(BadRequest) as refused:
         confirm(ours.actor, chosen, key)
     assert refused.value.errors[0].field == "key"
+
+
+def test_a_recovery_code_lets_one_in_whoever_uses_it_first(ours: Shop) -> None:
+    for _ in range(3):
+        code = new_codes(ours.user)[0]
+        came = at_once(lambda _, code=code: passes(ours.user, code))
+        assert [one for one in came if one is True] == [True]
