@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import argparse
 import contextlib
+import hashlib
 import os
 import shutil
 import signal
@@ -23,8 +24,10 @@ NAMES = ("application-1", "application-2")
 
 
 def folder() -> Path:
-    """Where the nodes keep everything."""
-    return AT_ROOT if os.getuid() == 0 else demo.VAR / "cluster"
+    """Where the nodes keep everything: a place of this clone's own, as its demo's password is."""
+    if os.getuid() != 0:
+        return demo.VAR / "cluster"
+    return AT_ROOT / hashlib.sha256(demo.secret("cluster").encode()).hexdigest()[:12]
 
 
 def group_on_loopback() -> Group:
