@@ -10,8 +10,10 @@ import pwd
 import re
 import shutil
 import subprocess
+import tempfile
 import time
 from collections import Counter
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -99,11 +101,17 @@ def is_there() -> bool:
         return False
 
 
+@pytest.fixture
+def for_anybody() -> Iterator[Path]:
+    """A folder that the nodes' own user comes into."""
+    with tempfile.TemporaryDirectory(prefix="ps-node-") as folder:
+        Path(folder).chmod(0o711)
+        yield Path(folder)
+
+
 @pytest.mark.skipif(not is_there(), reason="Galera is not installed: tools/system.sh cluster")
-def test_a_real_node_says_whether_it_serves(tmp_path_factory: pytest.TempPathFactory) -> None:
-    folder = tmp_path_factory.mktemp("group")
-    for path in (folder, *folder.parents[:2]):
-        path.chmod(0o711)
+def test_a_real_node_says_whether_it_serves(for_anybody: Path) -> None:
+    folder = for_anybody
     group = Group("one", [Node("n1", folder / "n1", "127.0.0.1", free_port(), free_port(), durable=False)])
     node = group.nodes[0]
     try:
