@@ -11,8 +11,7 @@ from pathlib import Path
 from tools import demo
 from tools.cluster.nodes import PROVIDER, Group, Node
 from tools.cluster.serving import Application, until_ready
-from tools.cluster.shown import MAKE
-from tools.load.people import A_MINUTE, Measured, Person, all_at_work
+from tools.load.people import A_MINUTE, MAKE, Measured, Person, all_at_work
 from tools.mariadb import free_port, start
 
 PEOPLE, WORD, FASTER, SECONDS, ROUNDS = 6, "only for the bench", 4.0, 15.0, 3

@@ -23,7 +23,7 @@ import pytest
 from tools.cluster import nodes as cluster
 from tools.cluster.nodes import PROVIDER, TIMES, Group, Node
 from tools.cluster.serving import Application, Balancer
-from tools.cluster.work import Worker
+from tools.cluster.work import Asked, Worker, longest_wait
 from tools.mariadb import free_port
 from workshop.nodes.serving import ALONE, BEHIND, why_not
 
@@ -141,7 +141,7 @@ class Silent(Worker):
     """A worker without a server: what it sends fails so often before it is answered."""
 
     def __init__(self, fails: int) -> None:
-        self.asked, self.done, self.titles, self.refusals = [], Counter(), [], Counter()
+        self.asked, self.done, self.titles, self.refusals, self.waits_since = [], Counter(), [], Counter(), None
         self.fails, self.keys = fails, list[str]()
 
     def send(self, method: str, path: str, body: Any = None, key: str = "", url: str = "") -> Any:
@@ -158,4 +158,14 @@ def test_what_was_not_answered_is_sent_again_with_its_key(monkeypatch: pytest.Mo
     assert worker.ask("POST", "/api/jobs", {}) == {"answer": 7}
     assert (len(set(worker.keys)), worker.asked[0].times) == (1, 4)
     assert worker.refusals == {"ConnectionResetError": 3}
-    assert worker.longest_since(0.0) is worker.asked[0]
+
+
+def test_the_longest_wait_counts_an_answer_that_has_not_come_yet() -> None:
+    """Or nobody who was never answered would have waited at all."""
+    worker, now = Silent(fails=0), time.monotonic()
+    assert longest_wait([worker], now) == 0.0
+    worker.asked = [Asked(now - 9, now - 5, 1), Asked(now - 4, now - 1, 2)]
+    assert longest_wait([worker], now - 3) == pytest.approx(2.0)
+    worker.waits_since = now - 30
+    assert longest_wait([worker], now - 60) == pytest.approx(30.0, abs=5)
+    assert 2.0 < longest_wait([worker], now - 3) < 10.0

@@ -336,7 +336,7 @@ def test_a_group_that_cannot_agree_says_why(ours: Shop, monkeypatch: pytest.Monk
     assert "1 of 3 has lost the others" in str(answer.json())
 
 
-def test_every_table_that_is_held_can_be_read_by_its_key() -> None:
+def test_the_version_before_may_add_rows_to_whatever_is_held() -> None:
     for model in apps.get_models():
         if issubclass(model, Held):
             assert isinstance(model._meta.get_field("turns"), models.PositiveBigIntegerField)

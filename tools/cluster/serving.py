@@ -37,7 +37,7 @@ frontend address
   bind {listen}
   default_backend application
 backend application
-  balance {balance}
+  balance roundrobin
   option forwardfor
   option httpchk
   http-check send meth GET uri /ready hdr Host {host}
@@ -78,10 +78,6 @@ class Application:
             self.process = subprocess.Popen(
                 command, cwd=self.source, env=self.environment, start_new_session=True, stderr=log, stdout=log
             )
-
-    def is_ready(self) -> bool:
-        """Whether it says that it can serve."""
-        return self.why_not() == ""
 
     def why_not(self) -> str:
         """Why it cannot serve, in its own words; empty where it can."""
@@ -133,14 +129,10 @@ def _haproxy() -> str:
 class Balancer:
     """HAProxy on one address, before some processes of the application."""
 
-    def __init__(
-        self, folder: Path, listen: str, applications: list[Application], balance: str = "roundrobin"
-    ) -> None:
+    def __init__(self, folder: Path, listen: str, applications: list[Application]) -> None:
         servers = "\n".join(f"  server {one.name} {one.address}" for one in applications)
         self.config, self.pid = folder / "haproxy.cfg", folder / "haproxy.pid"
-        self.config.write_text(
-            BALANCER.format(listen=listen, balance=balance, servers=servers, host=applications[0].host)
-        )
+        self.config.write_text(BALANCER.format(listen=listen, servers=servers, host=applications[0].host))
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:

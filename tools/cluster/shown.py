@@ -19,13 +19,6 @@ from tools.cluster.work import Worker
 if TYPE_CHECKING:
     from tools.cluster.test import Machines
 
-MAKE = """
-import django; django.setup()
-from workshop.people.models import User
-shop = User.objects.get(username='wren').workshop
-for nth in range({people}):
-    User.objects.create_user(f'load{{nth}}', password={word!r}, workshop=shop, role='owner')
-"""
 ASK = """
 import json, sys, urllib.error, urllib.request
 request = urllib.request.Request(sys.argv[1], headers={'Cookie': sys.argv[2]})

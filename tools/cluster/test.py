@@ -28,8 +28,8 @@ from tools.cluster import booking, shown, versions
 from tools.cluster.networks import HERE, Network
 from tools.cluster.nodes import Group, Node
 from tools.cluster.serving import Application, Balancer, until_ready
-from tools.cluster.work import Worker
-from tools.load.people import Measured
+from tools.cluster.work import Worker, longest_wait
+from tools.load.people import MAKE, Measured
 
 PEOPLE, WORD, FASTER = 4, "a word for the trial alone", 3.0
 DIED_S, SILENT_S, HEALED_S, CALM_S = 5.0, 10.0, 90.0, 4.0
@@ -83,7 +83,7 @@ def start(machines: Machines) -> None:
     folder, network = machines.folder, machines.network
     machines.group.start()
     demo.prepare(machines.environment(0), small=True)
-    demo.run(machines.environment(0), "-c", shown.MAKE.format(people=PEOPLE, word=WORD))
+    demo.run(machines.environment(0), "-c", MAKE.format(people=PEOPLE, word=WORD))
     for nth, order in ((1, (0, 1, 2)), (2, (1, 0, 2))):
         one = Application(
             f"application-{nth}", network.host(nth), 8000, machines.environment(*order), network.within(nth)
@@ -141,8 +141,7 @@ def happens(machines: Machines, title: str, event: Callable[..., Any], most_s: f
     begun = time.monotonic()
     mend = event(machines, nth)
     time.sleep(most_s)  # so long nothing is mended: people work on without it
-    waits = [worker.longest_since(begun) for worker in machines.workers or []]
-    longest = max(one.ended - max(one.begun, begun) for one in waits)
+    longest = longest_wait(machines.workers or [], begun)
     mend()
     machines.whole()
     if title == "a node dies":

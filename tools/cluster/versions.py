@@ -13,14 +13,14 @@ from typing import TYPE_CHECKING, Any
 
 from tools.cluster.networks import HERE
 from tools.cluster.serving import until_ready
+from tools.cluster.work import longest_wait
 from tools.shop.assets import keep_assets
+from tools.shop.install import SKIPPED
 
 if TYPE_CHECKING:
     from tools.cluster.test import Machines
 
-LEFT_OUT = shutil.ignore_patterns(
-    "static", ".git", ".venv", ".tools", "var", "node_modules", "tests", "__pycache__", "docs"
-)
+LEFT_OUT = shutil.ignore_patterns("static", *SKIPPED)
 MIGRATION = """\
 from django.db import migrations, models
 
@@ -62,8 +62,7 @@ def roll(machines: Machines, folder: Path, seed: int) -> None:
     with urllib.request.urlopen(f"http://{HERE}:8420/static/assets/{gone.name}", timeout=20) as answer:
         if answer.status != 200:
             raise SystemExit("a file of the version before is gone")
-    asked = [one for worker in machines.workers or [] for one in worker.asked if one.ended > begun]
-    longest = max(one.ended - one.begun for one in asked)
+    longest = longest_wait(machines.workers or [], begun)
     print(f"  a version rolls over both: the longest wait {longest:4.1f} s (at most {MOST_S:g})", flush=True)
     if longest > MOST_S:
         raise SystemExit("somebody waited too long for the new version")

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import http.client
-import json
 import time
 import urllib.error
-import urllib.request
 import uuid
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -36,11 +35,13 @@ class Worker(Person):
         self.done: Counter[str] = Counter()
         self.titles: list[str] = []
         self.refusals: Counter[str] = Counter()
+        self.waits_since: float | None = None
         super().__init__(url, username, password, nth)
 
     def ask(self, method: str, path: str, body: Any = None) -> Any:
         """The answer, however often it has to be asked for; raises HTTPError for a refusal."""
         key, begun, times = uuid.uuid4().hex, time.monotonic(), 0
+        self.waits_since = begun
         while True:
             times += 1
             try:
@@ -55,26 +56,13 @@ class Worker(Person):
                 self.refusals[type(problem).__name__] += 1
             else:
                 self.asked.append(Asked(begun, time.monotonic(), times))
+                self.waits_since = None
                 return said
             time.sleep(PAUSE_S)
 
-    def send(self, method: str, path: str, body: Any = None, key: str = "", url: str = "") -> Any:
-        """Send it once, with its key; ``url`` names one process of the application instead of the balancer."""
-        data = None if body is None else json.dumps(body).encode()
-        request = urllib.request.Request((url or self.url) + path, data, method=method)  # noqa: S310 (our own)
-        request.add_header("Content-Type", "application/json")
-        request.add_header("X-CSRFToken", next((c.value or "" for c in self.jar if c.name == "csrftoken"), ""))
-        if url:  # a cookie is for one host: another process is the same application
-            request.add_header("Cookie", "; ".join(f"{c.name}={c.value}" for c in self.jar))
-        if key and method != "GET":
-            request.add_header("Idempotency-Key", key)
-        with self.opener.open(request, timeout=45) as answer:
-            return json.loads(answer.read() or b"null")
-
     def raw(self, path: str, url: str, seen: str = "") -> Any:
         """What one process answers, as it is; ``seen`` is the mark of what was seen before."""
-        request = urllib.request.Request(url + path)  # noqa: S310 (our own)
-        request.add_header("Cookie", "; ".join(f"{c.name}={c.value}" for c in self.jar))
+        request = self.request("GET", path, url=url)
         if seen:
             request.add_header("If-None-Match", seen)
         return self.opener.open(request, timeout=45)
@@ -91,7 +79,10 @@ class Worker(Person):
         super().do(kind)
         self.done[kind] += 1
 
-    def longest_since(self, since: float) -> Asked:
-        """What had to be waited for longest of all that ended after a moment."""
-        later = (one for one in self.asked if one.ended >= since)
-        return max(later, key=lambda one: one.ended - max(one.begun, since))
+
+def longest_wait(workers: Sequence[Worker], since: float) -> float:
+    """How long anybody waited after a moment for an answer that came since, or is waited for still [s]."""
+    now = time.monotonic()
+    waits = [one.ended - max(one.begun, since) for worker in workers for one in worker.asked if one.ended >= since]
+    waits += [now - max(begun, since) for worker in workers if (begun := worker.waits_since) is not None]
+    return max(waits, default=0.0)

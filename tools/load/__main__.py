@@ -15,22 +15,12 @@ import tempfile
 from pathlib import Path
 
 from tools import demo
-from tools.load.people import A_MINUTE, Measured, Person, all_at_work
+from tools.load.people import A_MINUTE, MAKE, Measured, Person, all_at_work
 from tools.mariadb import Database, free_port, start
 
 ROOT = Path(__file__).resolve().parents[2]
 BEFORE = "58b545f"  # the commit before a shop could run it for real
 PEOPLE, WORD = 8, "a word for the load alone"
-MAKE = """
-import django; django.setup()
-from workshop.people.models import User
-shop = User.objects.get(username='wren').workshop
-for nth in range({people}):
-    if not User.objects.filter(username=f'load{{nth}}').exists():
-        user = User.objects.create_user(f'load{{nth}}', password={word!r}, workshop=shop)
-        if hasattr(user, 'role'):
-            user.role = 'owner'; user.save()
-"""
 
 
 class Version:

@@ -37,6 +37,19 @@ ORDER: dict[str, Any] = {
 }
 
 
+#: Makes so many people of the demo's workshop; a version of before the roles has none to give.
+MAKE = """
+import django; django.setup()
+from workshop.people.models import User
+shop = User.objects.get(username='wren').workshop
+for nth in range({people}):
+    if not User.objects.filter(username=f'load{{nth}}').exists():
+        user = User.objects.create_user(f'load{{nth}}', password={word!r}, workshop=shop)
+        if hasattr(user, 'role'):
+            user.role = 'owner'; user.save()
+"""
+
+
 @dataclass
 class Measured:
     """How long each kind of request took [s], and what was not answered as it should be."""
@@ -64,16 +77,26 @@ class Person:
         self.at = 0
 
     def ask(self, method: str, path: str, body: Any = None) -> Any:
-        """The answer; raises HTTPError for anything but success."""
-        request = urllib.request.Request(  # noqa: S310 (loopback)
-            self.url + path, None if body is None else json.dumps(body).encode(), method=method
-        )
-        request.add_header("Content-Type", "application/json")
-        request.add_header("X-CSRFToken", next((c.value or "" for c in self.jar if c.name == "csrftoken"), ""))
+        """The answer, what changes something under a key of its own; raises HTTPError for anything but success."""
+        return self.send(method, path, body, uuid.uuid4().hex)
+
+    def send(self, method: str, path: str, body: Any = None, key: str = "", url: str = "") -> Any:
+        """Send it once and read the answer; plans and sign-ins go without a key, as pages send them."""
+        request = self.request(method, path, body, url)
         if method != "GET" and not path.startswith(("/api/session", "/api/plan")):
-            request.add_header("Idempotency-Key", uuid.uuid4().hex)
+            request.add_header("Idempotency-Key", key)
         with self.opener.open(request, timeout=60) as answer:
             return json.loads(answer.read() or b"null")
+
+    def request(self, method: str, path: str, body: Any = None, url: str = "") -> urllib.request.Request:
+        """A request of this person's; ``url`` names another process of the same application, which knows them too."""
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request((url or self.url) + path, data, method=method)  # noqa: S310 (our own)
+        request.add_header("Content-Type", "application/json")
+        request.add_header("X-CSRFToken", next((c.value or "" for c in self.jar if c.name == "csrftoken"), ""))
+        if url:  # a browser keeps a cookie for one host
+            request.add_header("Cookie", "; ".join(f"{c.name}={c.value}" for c in self.jar))
+        return request
 
     def begin(self) -> None:
         """Another ring."""
